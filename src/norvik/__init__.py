@@ -1,0 +1,3 @@
+"""Norvik: stroke review for swimming coaches."""
+
+__version__ = "0.1.0"

@@ -1,0 +1,17 @@
+"""The `norvik` command. Each command group lives in its own module of norvik.commands."""
+
+from __future__ import annotations
+
+import click
+
+from norvik import __version__
+from norvik.commands.timing import timing
+
+
+@click.group()
+@click.version_option(__version__)
+def main() -> None:
+    """Stroke review for swimming coaches."""
+
+
+main.add_command(timing)

@@ -1,0 +1,1 @@
+"""One module for each command of the console script."""

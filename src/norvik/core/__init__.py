@@ -1,0 +1,1 @@
+"""The trade: timing, judging and prescribing. No interface, database, file, clock or video here."""

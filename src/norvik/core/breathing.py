@@ -1,0 +1,180 @@
+"""When, how often and how long the swimmer breathes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+from norvik.core.reasons import Reasons
+from norvik.core.settle import Breath, Settled
+from norvik.core.statistics import mean
+
+
+@dataclass(frozen=True, slots=True)
+class Breathing:
+    """pattern: hand entries from one breath to the next. head_lead_s: positive when the head goes
+
+    before the arm presses. return_s: positive when the face is back in before the hand lands.
+    exhale_share_pct: share of the time face down in which bubbles are seen.
+    """
+
+    pattern: list[int] | None = None
+    regular: bool | None = None
+    sides: dict[str, int] | None = None
+    breaths_per_cycle: float | None = None
+    duration_s: float | None = None
+    share_of_cycle_pct: float | None = None
+    head_lead_s: float | None = None
+    return_s: float | None = None
+    in_push_share_pct: float | None = None
+    exhale_share_pct: float | None = None
+
+
+def breathing_of(settled: Settled, reasons: Reasons) -> Breathing:
+    """All breathing quantities; without any breath mark every value is missing."""
+    breaths = settled.breaths
+    if not breaths:
+        names = Breathing.__slots__
+        reasons.missing([f"breathing.{name}" for name in names], "no air is marked")
+        return Breathing()
+    freestyle = settled.stroke.name == "freestyle"
+    alternating = settled.stroke.alternating
+    pattern = _pattern(settled, reasons) if alternating else None
+    regular = None
+    if pattern is not None and len(pattern) > 1:
+        regular = len(set(pattern)) == 1
+    elif alternating:
+        reasons.missing("breathing.regular", "needs two counts from breath to breath")
+    duration = mean([b.down.time_s - b.air.time_s for b in breaths if b.down])
+    if duration is None:
+        reasons.missing("breathing.duration_s", "no breath has its face-down marked")
+    cycle_s = settled.mean_cycle_s
+    share = 100 * duration / cycle_s if duration is not None and cycle_s else None
+    if share is None:
+        why = "needs the duration of a breath and a whole cycle"
+        reasons.missing("breathing.share_of_cycle_pct", why)
+    return Breathing(
+        pattern=pattern,
+        regular=regular,
+        sides={s: sum(b.side == s for b in breaths) for s in ("left", "right", "front")},
+        breaths_per_cycle=None if alternating else _per_cycle(settled, reasons),
+        duration_s=duration,
+        share_of_cycle_pct=share,
+        head_lead_s=_head_lead(settled, reasons) if freestyle else None,
+        return_s=_return(settled, reasons) if freestyle else None,
+        in_push_share_pct=(
+            _in_push(settled, reasons) if settled.stroke.name == "butterfly" else None
+        ),
+        exhale_share_pct=_exhale_share(settled, reasons),
+    )
+
+
+def _pattern(settled: Settled, reasons: Reasons) -> list[int]:
+    """Entries of either arm after one air up to and including the next, where both are marked."""
+    cycle_s = settled.mean_cycle_s
+    counts: list[int] = []
+    for before, after in pairwise(settled.breaths):
+        start, end = before.air, after.air
+        if cycle_s is None or start.length != end.length:
+            continue
+        covered = True
+        for arm in settled.stroke.arms:
+            entries = [p for p in settled.openings(arm) if p.length == start.length]
+            covered = covered and bool(
+                entries
+                and start.time_s >= entries[0].time_s - cycle_s
+                and end.time_s <= entries[-1].time_s + cycle_s
+            )
+        if covered and not settled.gap_between(start.time_s, end.time_s):
+            counts.append(sum(start.time_s < p.time_s <= end.time_s for p in settled.openings()))
+    if not counts:
+        why = "needs two breaths with the entries of both arms marked between them"
+        reasons.missing("breathing.pattern", why)
+    return counts
+
+
+def _per_cycle(settled: Settled, reasons: Reasons) -> float | None:
+    cycles = settled.cycles
+    if not cycles:
+        reasons.missing("breathing.breaths_per_cycle", "no whole cycle")
+        return None
+    inside = sum(
+        any(c.start.order < b.air.order < c.end.order for c in cycles if c.start and c.end)
+        for b in settled.breaths
+    )
+    return inside / len(cycles)
+
+
+def head_lead_s(settled: Settled, breath: Breath) -> float | None:
+    """Press of the breathing-side arm nearest to the turn, minus the turn.
+
+    A press more than half a cycle away belongs to another stroke, so that breath has none.
+    """
+    cycle_s = settled.mean_cycle_s
+    if breath.turn is None or breath.side not in settled.stroke.arms:
+        return None
+    turn = breath.turn
+    leads = [
+        p.time_s - turn.time_s
+        for p in settled.marks_of("press", breath.side)
+        if p.length == turn.length
+        and (cycle_s is None or abs(p.time_s - turn.time_s) <= cycle_s / 2)
+    ]
+    return min(leads, key=abs) if leads else None
+
+
+def return_s(settled: Settled, breath: Breath) -> float | None:
+    """First entry of the breathing-side hand after the air, minus the face-down."""
+    if breath.down is None or breath.side not in settled.stroke.arms:
+        return None
+    air = breath.air
+    after = [
+        p for p in settled.openings(breath.side) if p.order > air.order and p.length == air.length
+    ]
+    if not after or settled.gap_between(air.time_s, after[0].time_s, breath.side):
+        return None
+    return after[0].time_s - breath.down.time_s
+
+
+def _head_lead(settled: Settled, reasons: Reasons) -> float | None:
+    leads = [v for b in settled.breaths if (v := head_lead_s(settled, b)) is not None]
+    if not leads:
+        why = "needs a turn and a press of the arm on the breathing side"
+        reasons.missing("breathing.head_lead_s", why)
+    return mean(leads)
+
+
+def _return(settled: Settled, reasons: Reasons) -> float | None:
+    returns = [v for b in settled.breaths if (v := return_s(settled, b)) is not None]
+    if not returns:
+        why = "needs a face-down and the next entry of the hand on the breathing side"
+        reasons.missing("breathing.return_s", why)
+    return mean(returns)
+
+
+def _in_push(settled: Settled, reasons: Reasons) -> float | None:
+    """Butterfly: share of breaths whose air falls in the push, from shoulder to exit."""
+    hits: list[bool] = []
+    for breath in settled.breaths:
+        for c in settled.cycles:
+            if not (c.start and c.end and c.start.order < breath.air.order < c.end.order):
+                continue
+            press, release = c.inner.get("press"), c.inner.get("exit")
+            if press and release:
+                shoulder = c.inner.get("shoulder")
+                from_s = shoulder.time_s if shoulder else (press.time_s + release.time_s) / 2
+                hits.append(from_s <= breath.air.time_s <= release.time_s)
+    if not hits:
+        why = "no breath lies in a cycle with press and exit marked"
+        reasons.missing("breathing.in_push_share_pct", why)
+        return None
+    return 100 * sum(hits) / len(hits)
+
+
+def _exhale_share(settled: Settled, reasons: Reasons) -> float | None:
+    total = sum(e.seconds for e in settled.exhales)
+    if not total:
+        why = "needs bubbles marked between a face-down and the next air"
+        reasons.missing("breathing.exhale_share_pct", why)
+        return None
+    return 100 * sum(e.bubbles_s for e in settled.exhales) / total

@@ -1,0 +1,47 @@
+"""Errors that carry a sentence for the person in front of the screen.
+
+NorvikError                 any refusal that the user can act on
+├── TimeBaseError           frame times or a time stretch that cannot be right
+├── MarkError               a mark that cannot stand where it was asked for
+├── EventsFileError         an events file that cannot be read at all
+├── FootageError            a file that is not usable footage
+│   └── DiskFullError       the disk ran full while footage was written
+├── CatalogueError          the shipped tables contradict themselves
+└── NotFoundError           something that was asked for is not there (any more)
+"""
+
+
+class NorvikError(Exception):
+    """What was wrong and what to do, in one plain sentence or two."""
+
+    def __init__(self, sentence: str) -> None:
+        super().__init__(sentence)
+        self.sentence = sentence
+
+
+class TimeBaseError(NorvikError):
+    """Raised when frame times do not grow, or a stretch or interval is not above 0."""
+
+
+class MarkError(NorvikError):
+    """Raised when a mark names an unknown lane, event, side or frame."""
+
+
+class EventsFileError(NorvikError):
+    """Raised when an events file is not UTF-8, has no header, or lacks a required column."""
+
+
+class FootageError(NorvikError):
+    """Raised when a file holds no picture that can be decoded."""
+
+
+class DiskFullError(FootageError):
+    """Raised when there is no room left for a review copy."""
+
+
+class CatalogueError(NorvikError):
+    """Raised at load when a fault, drill or band refers to something that is not there."""
+
+
+class NotFoundError(NorvikError):
+    """Raised when a swimmer, clip, mark or finding does not exist (any more)."""

@@ -1,0 +1,44 @@
+"""Marks: an event in a lane at an instant, as the coach placed it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+SIDES = ("", "left", "right", "both", "front")
+
+#: Events of the lanes that are alike in every stroke. The arm lane's come from the stroke.
+LEG_EVENTS = ("beat", "up", "heels", "set", "close")
+BREATH_EVENTS = ("turn", "air", "down", "bubbles-on", "bubbles-off")
+WALL_EVENTS = ("touch", "push", "breakout")
+COURSE_EVENTS = ("pass",)
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """One event.
+
+    time_s: real seconds, may be negative. side: one of SIDES. metres: course marks only, the
+    distance from the start of the length. key: the caller's own name for the mark (the row in a
+    file, the id in the database), handed back with any problem.
+    """
+
+    time_s: float
+    lane: str
+    side: str
+    event: str
+    frame: int | None = None
+    metres: float | None = None
+    note: str = ""
+    key: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """A mark that enters no number, or a place where one seems to be missing, and why.
+
+    left_out is False where the mark itself stays (an entry before which another is missing).
+    """
+
+    mark: Mark
+    reason: str
+    left_out: bool = True

@@ -1,0 +1,101 @@
+"""Beats of the legs at the surface. Beats between push and breakout belong to the wall."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+from norvik.core.reasons import Reasons
+from norvik.core.settle import Placed, Settled
+from norvik.core.statistics import mean, median
+
+#: Own choice: the legs pause on a breath when a gap there is this many times the usual gap.
+PAUSE = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Kick:
+    """Counts and seconds of beats; pause_on_breath is None without breaths."""
+
+    beats_per_cycle: float | None = None
+    beats_per_pull: float | None = None
+    beats_per_min: float | None = None
+    longest_gap_s: float | None = None
+    pause_on_breath: bool | None = None
+
+
+def surface_beats(settled: Settled) -> list[Placed]:
+    """Beats outside the under-water part after a wall.
+
+    That part runs from the push to the breakout or, without one, to the first entry.
+    """
+    under: list[tuple[int, int]] = []
+    for push in (w for w in settled.walls if w.mark.event == "push"):
+        ends = [
+            w.order
+            for w in settled.walls
+            if w.mark.event == "breakout" and w.length == push.length and w.order > push.order
+        ] or [p.order for p in settled.openings() if p.length == push.length]
+        after = [b.order for b in settled.beats if b.length == push.length]
+        under.append((push.order, ends[0] if ends else max(after, default=push.order) + 1))
+    return [b for b in settled.beats if not any(a < b.order < z for a, z in under)]
+
+
+def kick_of(settled: Settled, reasons: Reasons) -> Kick | None:
+    """Kick quantities; None in breaststroke, whose legs have phases instead of beats."""
+    if settled.stroke.leg_cycle:
+        return None
+    beats = surface_beats(settled)
+    gaps = [(a, b) for a, b in pairwise(beats) if a.length == b.length]
+    if not gaps:
+        paths = [f"kick.{name}" for name in Kick.__slots__]
+        reasons.missing(paths, "needs two beats of the legs at the surface")
+        return Kick()
+    seconds = [b.time_s - a.time_s for a, b in gaps]
+    usual = median(seconds) or 0.0
+    per_cycle = mean(_beats_in_cycles(settled, beats, usual))
+    if per_cycle is None:
+        why = "no whole cycle lies within the marked beats"
+        reasons.missing(("kick.beats_per_cycle", "kick.beats_per_pull"), why)
+    total_s = sum(seconds)
+    per_pull = None if per_cycle is None else per_cycle / settled.stroke.strokes_per_cycle
+    return Kick(
+        beats_per_cycle=per_cycle,
+        beats_per_pull=per_pull,
+        beats_per_min=60 * len(seconds) / total_s if total_s else None,
+        longest_gap_s=max(seconds),
+        pause_on_breath=_pause_on_breath(settled, gaps, usual, reasons),
+    )
+
+
+def _beats_in_cycles(settled: Settled, beats: list[Placed], usual_gap_s: float) -> list[int]:
+    """Beats in each cycle that the marked beats of its length cover."""
+    counts = []
+    for cycle in settled.cycles:
+        assert cycle.start is not None and cycle.end is not None  # whole by definition
+        here = [b for b in beats if b.length == cycle.length]
+        if not here:
+            continue
+        begins = cycle.start.time_s >= here[0].time_s - usual_gap_s
+        ends = cycle.end.time_s <= here[-1].time_s + usual_gap_s
+        if begins and ends:
+            inside = (cycle.start.time_s <= b.time_s < cycle.end.time_s for b in here)
+            counts.append(sum(inside))
+    return counts
+
+
+def _pause_on_breath(
+    settled: Settled, gaps: list[tuple[Placed, Placed]], usual_s: float, reasons: Reasons
+) -> bool | None:
+    """Is the longest gap over a breath much longer than usual, in at least half of the breaths?"""
+    pauses: list[bool] = []
+    for breath in settled.breaths:
+        from_s = breath.air.time_s
+        to_s = breath.down.time_s if breath.down else from_s
+        over = [b.time_s - a.time_s for a, b in gaps if a.time_s <= to_s and b.time_s >= from_s]
+        if over:
+            pauses.append(max(over) > PAUSE * usual_s)
+    if not pauses:
+        reasons.missing("kick.pause_on_breath", "no breath lies within the marked beats")
+        return None
+    return sum(pauses) >= len(pauses) / 2

@@ -1,0 +1,104 @@
+"""Breaststroke: phases of the legs and the time gaps between arms and legs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from norvik.core.phases import PhaseTime, phase_seconds, summarise
+from norvik.core.reasons import Reasons
+from norvik.core.settle import Placed, Settled, Slot
+from norvik.core.statistics import mean
+from norvik.core.strokes import Phase
+
+
+@dataclass(frozen=True, slots=True)
+class Gaps:
+    """Signed mean gaps in seconds and percent of the mean arm cycle.
+
+    t1: out minus close (glide; negative when the arms start before the legs are done).
+    t2: heels minus shoot. t3: set minus long.
+    Source: Chollet, Seifert, Leblanc, Boulesteix and Carter 2004 (recalled, not looked up).
+    """
+
+    t1_s: float | None = None
+    t1_pct: float | None = None
+    t2_s: float | None = None
+    t2_pct: float | None = None
+    t3_s: float | None = None
+    t3_pct: float | None = None
+
+
+#: name: (the event whose time counts positive, the event it is compared with)
+GAP_EVENTS = {"t1": ("out", "close"), "t2": ("heels", "shoot"), "t3": ("set", "long")}
+
+
+def legs_of(
+    settled: Settled, frame_interval_s: float | None, reasons: Reasons
+) -> dict[str, PhaseTime | None] | None:
+    """Leg phases; shares are of the mean arm cycle. None in strokes whose legs beat."""
+    stroke = settled.stroke
+    if not stroke.leg_cycle:
+        return None
+    cycle_s = settled.mean_cycle_s
+    table: dict[str, PhaseTime | None] = {}
+    for phase in stroke.leg_phases:
+        seconds = [
+            value
+            for slot in settled.leg_slots
+            if (value := _leg_seconds(slot, phase, stroke.leg_cycle[0])) is not None
+        ]
+        shares = [100 * s / cycle_s for s in seconds] if cycle_s else []
+        table[phase.name] = summarise(seconds, shares, frame_interval_s)
+        if not seconds:
+            why = f"needs {phase.start} and {phase.end} of the legs"
+            reasons.missing(f"legs.{phase.name}", why)
+    return table
+
+
+def _leg_seconds(slot: Slot, phase: Phase, opens: str) -> float | None:
+    """A leg phase counts in the last, open leg cycle too, where both its ends are marked."""
+    if slot.start is None or (phase.end == opens and slot.end is None):
+        return None
+    return phase_seconds(slot, phase, opens)
+
+
+def gaps_of(settled: Settled, reasons: Reasons) -> Gaps | None:
+    """T1, T2, T3: each event with the nearest of the other kind within half the mean cycle."""
+    if not settled.stroke.leg_cycle:
+        return None
+    cycle_s = settled.mean_cycle_s
+    values: dict[str, float | None] = {}
+    for name, (plus, minus) in GAP_EVENTS.items():
+        found = _paired(_marks(settled, plus), _marks(settled, minus), cycle_s)
+        average = mean(found)
+        values[f"{name}_s"] = average
+        values[f"{name}_pct"] = 100 * average / cycle_s if average is not None and cycle_s else None
+        if average is None:
+            why = f"no {plus} has a {minus} near it"
+            reasons.missing((f"gaps.{name}_s", f"gaps.{name}_pct"), why)
+    return Gaps(**values)
+
+
+def _marks(settled: Settled, event: str) -> list[Placed]:
+    if event == settled.stroke.opens:
+        return settled.openings()
+    if event in settled.stroke.leg_cycle:
+        opens = settled.stroke.leg_cycle[0]
+        return [p for s in settled.leg_slots if (p := s.at(event, opens)) is not None]
+    return list(settled.marks_of(event, "both"))
+
+
+def _paired(plus: Sequence[Placed], minus: Sequence[Placed], cycle_s: float | None) -> list[float]:
+    if cycle_s is None:
+        return []
+    found = []
+    for p in plus:
+        near = [
+            p.time_s - m.time_s
+            for m in minus
+            if m.length == p.length and abs(p.time_s - m.time_s) <= cycle_s / 2
+        ]
+        if near:
+            found.append(min(near, key=abs))
+    return found

@@ -1,0 +1,37 @@
+"""Legs with a cycle of their own (breaststroke): slots from heels to next heels."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from norvik.core.events import Problem
+from norvik.core.settle.openings import settle_inner
+from norvik.core.settle.placed import Placed, Slot
+from norvik.core.strokes import StrokeRules
+
+
+def settle_legs(placed: list[Placed], stroke: StrokeRules, problems: list[Problem]) -> list[Slot]:
+    """Leg slots in time order; empty in strokes whose legs beat."""
+    if not stroke.leg_cycle:
+        return []
+    opens, *inner_events = stroke.leg_cycle
+    marks = [p for p in placed if p.mark.lane == "leg" and p.mark.event in stroke.leg_cycle]
+    slots: list[Slot] = []
+    for length in sorted({p.length for p in marks}):
+        here = [p for p in marks if p.length == length]
+        bounds: list[Placed | None] = [None, *(p for p in here if p.mark.event == opens), None]
+        for start, end in pairwise(bounds):
+            inside = [
+                p
+                for p in here
+                if p.mark.event != opens
+                and (start is None or p.order > start.order)
+                and (end is None or p.order < end.order)
+            ]
+            if start is None and not inside:
+                continue
+            kind = "cycle" if start and end else "partial"
+            slot = Slot("both", length, start, end, kind)
+            slot.inner = settle_inner(inside, inner_events, problems)
+            slots.append(slot)
+    return slots

@@ -1,0 +1,36 @@
+"""Inner events between two openings of a cycle: doubles and wrong order are left out."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+
+from norvik.core.events import Problem
+from norvik.core.settle.placed import Placed
+
+
+def settle_inner(
+    inner: Sequence[Placed], order: Sequence[str], problems: list[Problem]
+) -> dict[str, Placed]:
+    """Keep what cannot be wrong; of two marks that contradict each other neither is kept.
+
+    inner: the marks of one slot in time order, without its opening. order: the events in the
+    order in which they happen.
+    """
+    counts = Counter(p.mark.event for p in inner)
+    single = []
+    for p in inner:
+        if counts[p.mark.event] > 1:
+            reason = f"{p.mark.event} is marked {counts[p.mark.event]} times in one cycle"
+            problems.append(Problem(p.mark, reason))
+        else:
+            single.append(p)
+    rank = {event: n for n, event in enumerate(order)}
+    wrong: dict[int, str] = {}
+    for n, earlier in enumerate(single):
+        for later in single[n + 1 :]:
+            if rank[earlier.mark.event] > rank[later.mark.event]:
+                wrong[earlier.order] = f"{earlier.mark.event} stands before {later.mark.event}"
+                wrong[later.order] = f"{later.mark.event} stands after {earlier.mark.event}"
+    problems.extend(Problem(p.mark, wrong[p.order]) for p in single if p.order in wrong)
+    return {p.mark.event: p for p in single if p.order not in wrong}

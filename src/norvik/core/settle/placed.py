@@ -1,0 +1,132 @@
+"""The containers that settled marks live in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from norvik.core.events import Mark, Problem
+from norvik.core.strokes import StrokeRules
+
+#: Thresholds in seconds are compared with this much grace, so that 1.4 - 1.0 is not "under 0.4".
+EPSILON_S = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A mark that counts. order: its place among all marks; length: walls met before it."""
+
+    mark: Mark
+    order: int
+    length: int
+
+    @property
+    def time_s(self) -> float:
+        return self.mark.time_s
+
+
+@dataclass(slots=True)
+class Slot:
+    """What lies between two openings of an arm (or leg) cycle.
+
+    kind: "cycle" counts; "gap" seems to hold a missing opening and is no cycle; "partial" lacks
+    its opening or its end (clip or wall). inner: event name to the one mark of it; empty in a gap,
+    whose marks stand in `loose`.
+    """
+
+    side: str
+    length: int
+    start: Placed | None
+    end: Placed | None
+    kind: str
+    inner: dict[str, Placed] = field(default_factory=dict)
+    loose: list[Placed] = field(default_factory=list)
+
+    @property
+    def seconds(self) -> float:
+        """Duration of a cycle or gap; NaN for a partial slot."""
+        if self.start is None or self.end is None:
+            return float("nan")
+        return self.end.time_s - self.start.time_s
+
+    @property
+    def middle_s(self) -> float:
+        if self.start is None or self.end is None:
+            return float("nan")
+        return (self.start.time_s + self.end.time_s) / 2
+
+    def at(self, event: str, opens: str) -> Placed | None:
+        """The mark of an event in this slot, its opening included."""
+        return self.start if event == opens else self.inner.get(event)
+
+    def overlaps(self, from_s: float, to_s: float) -> bool:
+        """Does the open interval of this slot share time with from_s..to_s?"""
+        if self.start is None or self.end is None:
+            return False
+        return from_s < self.end.time_s and to_s > self.start.time_s
+
+
+@dataclass(frozen=True, slots=True)
+class Breath:
+    """One breath: its air, with turn and down where they are marked."""
+
+    air: Placed
+    turn: Placed | None
+    down: Placed | None
+    side: str
+
+
+@dataclass(frozen=True, slots=True)
+class Exhale:
+    """A complete stretch from face in to next air: its seconds and those with bubbles."""
+
+    seconds: float
+    bubbles_s: float
+
+
+@dataclass(frozen=True)
+class Settled:
+    """All marks of one clip, settled. Sequences are in time order."""
+
+    stroke: StrokeRules
+    slots: tuple[Slot, ...]
+    beats: tuple[Placed, ...]
+    leg_slots: tuple[Slot, ...]
+    breaths: tuple[Breath, ...]
+    exhales: tuple[Exhale, ...]
+    walls: tuple[Placed, ...]
+    passes: tuple[Placed, ...]
+    problems: tuple[Problem, ...]
+
+    @cached_property
+    def cycles(self) -> tuple[Slot, ...]:
+        """Whole cycles of all arms, by their start."""
+        whole = [s for s in self.slots if s.kind == "cycle"]
+        return tuple(sorted(whole, key=lambda s: s.start.order if s.start else -1))
+
+    @cached_property
+    def gaps(self) -> tuple[Slot, ...]:
+        return tuple(s for s in self.slots if s.kind == "gap")
+
+    @cached_property
+    def mean_cycle_s(self) -> float | None:
+        cycles = self.cycles
+        return sum(c.seconds for c in cycles) / len(cycles) if cycles else None
+
+    def openings(self, side: str | None = None) -> list[Placed]:
+        """Kept entries (breaststroke: outs) of one arm or of all, in time order."""
+        found = [s.start for s in self.slots if s.start and side in (None, s.side)]
+        return sorted(found, key=lambda p: p.order)
+
+    def marks_of(self, event: str, side: str) -> Iterator[Placed]:
+        """Kept marks of an inner arm event, partial cycles and gaps included."""
+        for slot in self.slots:
+            if slot.side == side:
+                if event in slot.inner:
+                    yield slot.inner[event]
+                yield from (p for p in slot.loose if p.mark.event == event)
+
+    def gap_between(self, from_s: float, to_s: float, side: str | None = None) -> bool:
+        """Does a missing entry of an arm (or of any) fall in this stretch of time?"""
+        return any(g.overlaps(from_s, to_s) for g in self.gaps if side in (None, g.side))

@@ -1,0 +1,18 @@
+"""Backstroke: an arm lane for each side, cycle from entry to next entry.
+
+entry: the little finger touches the water. catch: the hand begins to turn and sink into the hold.
+press: hand and forearm begin to move toward the feet. shoulder: the hand is level with the
+shoulder (optional). exit: the hand leaves the water, thumb first.
+"""
+
+from norvik.core.strokes.rules import CRAWL_EVENTS, CRAWL_PHASES, CRAWL_PHASES4, StrokeRules
+
+BACKSTROKE = StrokeRules(
+    name="backstroke",
+    arms=("left", "right"),
+    arm_events=CRAWL_EVENTS,
+    phases=CRAWL_PHASES,
+    phases4=CRAWL_PHASES4,
+    release="exit",
+    reach="entry",
+)
