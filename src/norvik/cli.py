@@ -5,6 +5,7 @@ from __future__ import annotations
 import click
 
 from norvik import __version__
+from norvik.commands.footage import probe, review_copy
 from norvik.commands.timing import timing
 
 
@@ -14,4 +15,5 @@ def main() -> None:
     """Stroke review for swimming coaches."""
 
 
-main.add_command(timing)
+for command in (timing, probe, review_copy):
+    main.add_command(command)

@@ -96,7 +96,8 @@ def _stretches(settled: Settled) -> int:
     count = 0
     last_end: dict[str, int] = {}
     for cycle in settled.cycles:
-        assert cycle.start is not None and cycle.end is not None  # whole by definition
+        assert cycle.start is not None
+        assert cycle.end is not None
         if last_end.get(cycle.side) != cycle.start.order:
             count += 1
         last_end[cycle.side] = cycle.end.order

@@ -72,7 +72,8 @@ def _beats_in_cycles(settled: Settled, beats: list[Placed], usual_gap_s: float) 
     """Beats in each cycle that the marked beats of its length cover."""
     counts = []
     for cycle in settled.cycles:
-        assert cycle.start is not None and cycle.end is not None  # whole by definition
+        assert cycle.start is not None
+        assert cycle.end is not None
         here = [b for b in beats if b.length == cycle.length]
         if not here:
             continue

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
 import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
@@ -175,11 +176,7 @@ def _short(text: str) -> str:
 def frame_interval_from(marks: Iterable[Mark]) -> float | None:
     """Median of time step over frame step between marks that carry a frame; None when unknown."""
     framed = sorted((m.frame, m.time_s) for m in marks if m.frame is not None)
-    steps = [
-        (t1 - t0) / (f1 - f0)
-        for (f0, t0), (f1, t1) in zip(framed, framed[1:], strict=False)
-        if f1 != f0
-    ]
+    steps = [(t1 - t0) / (f1 - f0) for (f0, t0), (f1, t1) in itertools.pairwise(framed) if f1 != f0]
     interval = median(steps) if steps else None
     return interval if interval is not None and interval > 0 else None
 

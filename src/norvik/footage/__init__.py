@@ -1,0 +1,1 @@
+"""Footage through FFmpeg's libraries: what a file is, its frame times, its review copy, stills."""
