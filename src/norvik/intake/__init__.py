@@ -1,0 +1,1 @@
+"""Bringing clips in: receiving a file, checking it, queueing its preparation."""

@@ -1,0 +1,1 @@
+"""Long work: the queue that carries it, the worker that does it, recovery after a crash."""

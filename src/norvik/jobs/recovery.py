@@ -1,0 +1,41 @@
+"""Finding jobs whose worker was killed, and starting them again."""
+
+from __future__ import annotations
+
+import time
+
+from norvik.jobs.queue import JobQueue
+from norvik.settings import Settings
+from norvik.store import clips, jobs
+from norvik.store.connection import connected, transaction
+
+#: A worker reports every half second; one that was silent this long is gone.
+SILENT_S = 15.0
+#: A job that took its worker down this often is not tried again.
+MOST_ATTEMPTS = 3
+
+
+def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> int:
+    """Queue again what was running in a worker that is gone. Returns how many jobs."""
+    count = 0
+    with connected(settings.database) as connection:
+        for job in jobs.stale(connection, time.time() - silent_s):
+            if job.attempts >= MOST_ATTEMPTS:
+                sentence = "This was started three times and each time the worker stopped in it."
+                with transaction(connection):
+                    jobs.end(connection, job.id, "interrupted", sentence)
+                    if job.clip_id is not None:
+                        clips.set_failed(connection, job.clip_id, sentence)
+                continue
+            jobs.requeue(connection, job.id)
+            queue.put(job.id)
+            count += 1
+    return count
+
+
+def enqueue_waiting(settings: Settings, queue: JobQueue) -> None:
+    """At a worker's start: the queue may have lost messages that the table still knows."""
+    with connected(settings.database) as connection:
+        waiting = jobs.queued(connection)
+    for job_id in waiting:
+        queue.put(job_id)

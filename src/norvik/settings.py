@@ -1,0 +1,70 @@
+"""Where Norvik keeps things. Nothing is made when this is imported."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from dataclasses import dataclass
+from pathlib import Path
+
+import platformdirs
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """All paths hang on the data folder. Paths in the database are relative to it."""
+
+    data: Path
+
+    @classmethod
+    def from_environment(cls) -> Settings:
+        """NORVIK_DATA names the data folder; without it, the user's own data folder serves."""
+        named = os.environ.get("NORVIK_DATA")
+        return cls(Path(named or platformdirs.user_data_dir("norvik")).expanduser().absolute())
+
+    @property
+    def database(self) -> Path:
+        return self.data / "norvik.sqlite3"
+
+    @property
+    def queue(self) -> Path:
+        return self.data / "queue.sqlite3"
+
+    @property
+    def originals(self) -> Path:
+        """Files as they were brought, never changed."""
+        return self.data / "originals"
+
+    @property
+    def incoming(self) -> Path:
+        """Uploads that are not complete yet."""
+        return self.data / "incoming"
+
+    @property
+    def copies(self) -> Path:
+        return self.data / "copies"
+
+    @property
+    def pictures(self) -> Path:
+        """Posters and stills; all of it can be made again."""
+        return self.data / "pictures"
+
+    def relative(self, path: Path) -> str:
+        return path.relative_to(self.data).as_posix()
+
+    def prepare(self) -> None:
+        """Make the folders."""
+        for folder in (self.originals, self.incoming, self.copies, self.pictures):
+            folder.mkdir(parents=True, exist_ok=True)
+
+    def secret_key(self) -> str:
+        """The key that signs sessions; made once, readable by its owner only."""
+        path = self.data / "secret-key"
+        try:
+            descriptor = os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600)
+        except FileExistsError:
+            return path.read_text(encoding="ascii").strip()
+        with os.fdopen(descriptor, "w", encoding="ascii") as file:
+            key = secrets.token_hex(32)
+            file.write(key)
+        return key

@@ -1,0 +1,1 @@
+"""SQLite by plain SQL: one module for each noun, short functions that take the connection."""

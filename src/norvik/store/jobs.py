@@ -1,0 +1,127 @@
+"""Jobs: long work with progress and a named end. The queue only carries their numbers."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from norvik.core.errors import NotFoundError
+
+#: States in which a job has ended. "interrupted" is one whose worker vanished too often.
+ENDED = ("done", "failed", "cancelled", "interrupted")
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """progress: 0 to 1, None when the amount of work is not known."""
+
+    id: int
+    kind: str
+    args: dict[str, Any]
+    clip_id: int | None
+    state: str
+    doing: str
+    progress: float | None
+    failure: str | None
+    attempts: int
+    cancel_asked: bool
+
+
+_COLUMNS = "id, kind, args, clip_id, state, doing, progress, failure, attempts, cancel_asked"
+
+
+def _job(row: sqlite3.Row) -> Job:
+    values = dict(row)
+    values["args"] = json.loads(values["args"])
+    values["cancel_asked"] = bool(values["cancel_asked"])
+    return Job(**values)
+
+
+def add(
+    connection: sqlite3.Connection, kind: str, args: dict[str, Any], clip_id: int | None
+) -> int:
+    row = connection.execute(
+        "INSERT INTO jobs (kind, args, clip_id) VALUES (?, ?, ?) RETURNING id",
+        (kind, json.dumps(args), clip_id),
+    ).fetchone()
+    return int(row["id"])
+
+
+def by_id(connection: sqlite3.Connection, job_id: int) -> Job:
+    row = connection.execute(f"SELECT {_COLUMNS} FROM jobs WHERE id = ?", (job_id,)).fetchone()
+    if row is None:
+        raise NotFoundError("This job is not there any more.")
+    return _job(row)
+
+
+def newest_of_clip(connection: sqlite3.Connection, clip_id: int) -> Job | None:
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM jobs WHERE clip_id = ? ORDER BY id DESC LIMIT 1", (clip_id,)
+    ).fetchone()
+    return _job(row) if row else None
+
+
+def claim(connection: sqlite3.Connection, job_id: int, now: float) -> Job | None:
+    """Take a queued job for oneself; None when it is gone or another worker has it."""
+    row = connection.execute(
+        "UPDATE jobs SET state = 'running', attempts = attempts + 1, heartbeat_at = ?, "
+        f"progress = NULL, doing = '' WHERE id = ? AND state = 'queued' RETURNING {_COLUMNS}",
+        (now, job_id),
+    ).fetchone()
+    return _job(row) if row else None
+
+
+def beat(
+    connection: sqlite3.Connection, job_id: int, now: float, doing: str, progress: float | None
+) -> bool:
+    """Store progress; True while the job may go on, False when a cancel was asked for."""
+    row = connection.execute(
+        "UPDATE jobs SET heartbeat_at = ?, doing = ?, progress = ? "
+        "WHERE id = ? AND state = 'running' RETURNING cancel_asked",
+        (now, doing, progress, job_id),
+    ).fetchone()
+    return row is not None and not row["cancel_asked"]
+
+
+def end(
+    connection: sqlite3.Connection, job_id: int, state: str, failure: str | None = None
+) -> None:
+    connection.execute(
+        "UPDATE jobs SET state = ?, failure = ?, "
+        "ended_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now') WHERE id = ?",
+        (state, failure, job_id),
+    )
+
+
+def ask_cancel(connection: sqlite3.Connection, job_id: int) -> None:
+    """A queued job ends at once; a running one at its next heartbeat."""
+    connection.execute(
+        "UPDATE jobs SET cancel_asked = 1, "
+        "state = CASE state WHEN 'queued' THEN 'cancelled' ELSE state END "
+        "WHERE id = ? AND state IN ('queued', 'running')",
+        (job_id,),
+    )
+
+
+def queued(connection: sqlite3.Connection) -> list[int]:
+    rows = connection.execute("SELECT id FROM jobs WHERE state = 'queued' ORDER BY id")
+    return [row["id"] for row in rows]
+
+
+def stale(connection: sqlite3.Connection, before: float) -> list[Job]:
+    """Running jobs whose worker has not been heard of since `before`."""
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM jobs WHERE state = 'running' AND heartbeat_at < ? ORDER BY id",
+        (before,),
+    )
+    return [_job(row) for row in rows]
+
+
+def requeue(connection: sqlite3.Connection, job_id: int) -> None:
+    connection.execute(
+        "UPDATE jobs SET state = 'queued', progress = NULL, doing = '' "
+        "WHERE id = ? AND state = 'running'",
+        (job_id,),
+    )

@@ -1,0 +1,189 @@
+"""Marks on the frames of a clip. Every change is kept, so that it can be undone."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import asdict, dataclass
+
+from norvik.core.errors import MarkError, NotFoundError
+from norvik.store.connection import transaction
+
+
+@dataclass(frozen=True, slots=True)
+class StoredMark:
+    id: int
+    frame: int
+    lane: str
+    side: str
+    event: str
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What a change did: before is None for a placed mark, after for a deleted one."""
+
+    before: StoredMark | None
+    after: StoredMark | None
+
+
+_COLUMNS = "id, frame, lane, side, event, note"
+
+
+def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[StoredMark]:
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM marks WHERE clip_id = ? ORDER BY frame, id", (clip_id,)
+    )
+    return [StoredMark(**row) for row in rows]
+
+
+def by_id(connection: sqlite3.Connection, clip_id: int, mark_id: int) -> StoredMark:
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM marks WHERE clip_id = ? AND id = ?", (clip_id, mark_id)
+    ).fetchone()
+    if row is None:
+        raise NotFoundError("This mark is not there any more.")
+    return StoredMark(**row)
+
+
+def place(
+    connection: sqlite3.Connection,
+    clip_id: int,
+    user_id: int | None,
+    frame: int,
+    lane: str,
+    side: str,
+    event: str,
+    note: str = "",
+) -> StoredMark:
+    """Place a mark. Raises MarkError when the same one stands there already."""
+    with transaction(connection):
+        row = connection.execute(
+            "INSERT INTO marks (clip_id, frame, lane, side, event, note) "
+            "VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id",
+            (clip_id, frame, lane, side, event, note),
+        ).fetchone()
+        if row is None:
+            raise MarkError(f"“{event}” is already marked on frame {frame}.")
+        mark = StoredMark(row["id"], frame, lane, side, event, note)
+        _record(connection, clip_id, user_id, None, mark)
+    return mark
+
+
+def move(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, mark_id: int, frame: int
+) -> StoredMark:
+    """Move a mark to another frame. Raises MarkError when the same one stands there already."""
+    with transaction(connection):
+        before = by_id(connection, clip_id, mark_id)
+        if before.frame == frame:
+            return before
+        after = StoredMark(mark_id, frame, before.lane, before.side, before.event, before.note)
+        _write(connection, clip_id, before, after)
+        _record(connection, clip_id, user_id, before, after)
+    return after
+
+
+def delete(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, mark_id: int
+) -> StoredMark:
+    with transaction(connection):
+        before = by_id(connection, clip_id, mark_id)
+        _write(connection, clip_id, before, None)
+        _record(connection, clip_id, user_id, before, None)
+    return before
+
+
+def undo(connection: sqlite3.Connection, clip_id: int, user_id: int | None) -> Change | None:
+    """Take this person's last change back; None when there is nothing to undo."""
+    return _step(connection, clip_id, user_id, undone=0, order="DESC")
+
+
+def redo(connection: sqlite3.Connection, clip_id: int, user_id: int | None) -> Change | None:
+    """Make this person's last undone change again; None when there is none."""
+    return _step(connection, clip_id, user_id, undone=1, order="ASC")
+
+
+def can_undo_redo(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None
+) -> tuple[bool, bool]:
+    row = connection.execute(
+        "SELECT count(*) FILTER (WHERE NOT undone), count(*) FILTER (WHERE undone) "
+        "FROM mark_changes WHERE clip_id = ? AND user_id IS ?",
+        (clip_id, user_id),
+    ).fetchone()
+    return bool(row[0]), bool(row[1])
+
+
+def _step(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, undone: int, order: str
+) -> Change | None:
+    with transaction(connection):
+        row = connection.execute(
+            "SELECT id, before, after FROM mark_changes "
+            f"WHERE clip_id = ? AND user_id IS ? AND undone = ? ORDER BY id {order} LIMIT 1",
+            (clip_id, user_id, undone),
+        ).fetchone()
+        if row is None:
+            return None
+        before, after = _read(row["before"]), _read(row["after"])
+        if not undone:
+            before, after = after, before
+        _write(connection, clip_id, before, after)
+        connection.execute(
+            "UPDATE mark_changes SET undone = ? WHERE id = ?", (1 - undone, row["id"])
+        )
+    return Change(before, after)
+
+
+def _write(
+    connection: sqlite3.Connection,
+    clip_id: int,
+    before: StoredMark | None,
+    after: StoredMark | None,
+) -> None:
+    """Put one mark from a known state into another, or refuse when it is in a third."""
+    if before is not None:
+        try:
+            now = by_id(connection, clip_id, before.id)
+        except NotFoundError:
+            now = None
+        if now != before:
+            raise MarkError("Somebody else has changed this mark meanwhile; it stays as it is.")
+        connection.execute("DELETE FROM marks WHERE id = ?", (before.id,))
+    if after is not None:
+        row = connection.execute(
+            "INSERT INTO marks (id, clip_id, frame, lane, side, event, note) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id",
+            (after.id, clip_id, after.frame, after.lane, after.side, after.event, after.note),
+        ).fetchone()
+        if row is None:
+            raise MarkError(f"“{after.event}” is already marked on frame {after.frame}.")
+
+
+def _record(
+    connection: sqlite3.Connection,
+    clip_id: int,
+    user_id: int | None,
+    before: StoredMark | None,
+    after: StoredMark | None,
+) -> None:
+    # A new change ends what could have been done again.
+    connection.execute(
+        "DELETE FROM mark_changes WHERE clip_id = ? AND user_id IS ? AND undone", (clip_id, user_id)
+    )
+    mark = after or before
+    connection.execute(
+        "INSERT INTO mark_changes (clip_id, user_id, mark_id, before, after) "
+        "VALUES (?, ?, ?, ?, ?)",
+        (clip_id, user_id, mark.id if mark else 0, _text(before), _text(after)),
+    )
+
+
+def _text(mark: StoredMark | None) -> str | None:
+    return None if mark is None else json.dumps(asdict(mark))
+
+
+def _read(text: str | None) -> StoredMark | None:
+    return None if text is None else StoredMark(**json.loads(text))

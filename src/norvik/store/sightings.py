@@ -1,0 +1,39 @@
+"""What the coach saw and ticked: faults and strengths with side, degree and frame."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+DEGREES = ("slight", "clear")
+
+
+@dataclass(frozen=True, slots=True)
+class Sighting:
+    what: str
+    side: str
+    degree: str
+    frame: int | None
+
+
+def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[Sighting]:
+    rows = connection.execute(
+        "SELECT what, side, degree, frame FROM sightings WHERE clip_id = ? ORDER BY id", (clip_id,)
+    )
+    return [Sighting(**row) for row in rows]
+
+
+def put(connection: sqlite3.Connection, clip_id: int, seen: Sighting) -> None:
+    """Tick, or change the degree and frame of what is ticked already."""
+    connection.execute(
+        "INSERT INTO sightings (clip_id, what, side, degree, frame) VALUES (?, ?, ?, ?, ?) "
+        "ON CONFLICT (clip_id, what, side) "
+        "DO UPDATE SET degree = excluded.degree, frame = excluded.frame",
+        (clip_id, seen.what, seen.side, seen.degree, seen.frame),
+    )
+
+
+def remove(connection: sqlite3.Connection, clip_id: int, what: str, side: str) -> None:
+    connection.execute(
+        "DELETE FROM sightings WHERE clip_id = ? AND what = ? AND side = ?", (clip_id, what, side)
+    )

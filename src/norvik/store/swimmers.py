@@ -1,0 +1,94 @@
+"""Swimmers and what a coach has to know of them before judging."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+from dataclasses import dataclass, field
+
+from norvik.core.errors import NotFoundError
+
+LEVELS = ("beginner", "improver", "advanced")
+
+
+@dataclass(frozen=True, slots=True)
+class Swimmer:
+    """pain: body parts that hurt or were injured. kit: what the swimmer owns.
+
+    schools: question id to school id; a missing one is the default school.
+    """
+
+    name: str
+    level: str = "improver"
+    usual_breath: str = ""
+    aim: str = ""
+    pain: tuple[str, ...] = ()
+    kit: tuple[str, ...] = ()
+    schools: dict[str, str] = field(default_factory=dict)
+    id: int = 0
+
+
+_COLUMNS = "id, name, level, usual_breath, aim, pain, kit, schools"
+
+
+def _swimmer(row: sqlite3.Row) -> Swimmer:
+    return Swimmer(
+        id=row["id"],
+        name=row["name"],
+        level=row["level"],
+        usual_breath=row["usual_breath"],
+        aim=row["aim"],
+        pain=tuple(json.loads(row["pain"])),
+        kit=tuple(json.loads(row["kit"])),
+        schools=json.loads(row["schools"]),
+    )
+
+
+def _values(swimmer: Swimmer) -> tuple[str, ...]:
+    return (
+        swimmer.name,
+        swimmer.level,
+        swimmer.usual_breath,
+        swimmer.aim,
+        json.dumps(swimmer.pain),
+        json.dumps(swimmer.kit),
+        json.dumps(swimmer.schools),
+    )
+
+
+def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
+    row = connection.execute(
+        "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        _values(swimmer),
+    ).fetchone()
+    return int(row["id"])
+
+
+def update(connection: sqlite3.Connection, swimmer: Swimmer) -> None:
+    connection.execute(
+        "UPDATE swimmers SET name = ?, level = ?, usual_breath = ?, aim = ?, pain = ?, kit = ?, "
+        "schools = ? WHERE id = ?",
+        (*_values(swimmer), swimmer.id),
+    )
+
+
+def by_id(connection: sqlite3.Connection, swimmer_id: int) -> Swimmer:
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM swimmers WHERE id = ?", (swimmer_id,)
+    ).fetchone()
+    if row is None:
+        raise NotFoundError("This swimmer is not in the list (any more).")
+    return _swimmer(row)
+
+
+def all_by_name(connection: sqlite3.Connection) -> list[Swimmer]:
+    rows = connection.execute(f"SELECT {_COLUMNS} FROM swimmers ORDER BY name COLLATE NOCASE, id")
+    return [_swimmer(row) for row in rows]
+
+
+def by_name(connection: sqlite3.Connection, name: str) -> Swimmer | None:
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM swimmers WHERE name = ? COLLATE NOCASE", (name.strip(),)
+    ).fetchone()
+    return _swimmer(row) if row else None
