@@ -107,23 +107,43 @@ def _stretches(settled: Settled) -> int:
 def _drift(
     found: tuple[Slot, ...], frame_interval_s: float | None
 ) -> tuple[float | None, bool | None]:
-    """Least-squares slope of cycle time over the middle of each cycle, and whether it fades."""
-    if len(found) < 3:
+    fit = rate_fall(found, frame_interval_s)
+    if fit is None:
         return None, None
+    return fit.drift_pct_per_min, fit.fall >= FADING_FALL and fit.fall > 2 * fit.u
+
+
+@dataclass(frozen=True, slots=True)
+class RateFall:
+    """fall: share by which the rate drops from the first to the last cycle; u: its standard
+
+    uncertainty. drift: slope of the cycle time in percent of its mean per minute.
+    """
+
+    fall: float
+    u: float
+    drift_pct_per_min: float
+
+
+def rate_fall(found: tuple[Slot, ...], frame_interval_s: float | None) -> RateFall | None:
+    """Least-squares line of cycle time over the middle of each cycle; None under three cycles.
+
+    The uncertainty joins that of the slope with that of marking on frames, where it is known.
+    """
+    if len(found) < 3:
+        return None
     middle = np.array([c.middle_s for c in found])
     times = np.array([c.seconds for c in found])
     centred = middle - middle.mean()
     spread = float(centred @ centred)
     if spread == 0:
-        return None, None
+        return None
     slope = float(centred @ times) / spread
     fitted = times.mean() + slope * centred
-    drift = 100 * slope * 60 / float(times.mean())
     first, last = float(fitted[middle.argmin()]), float(fitted[middle.argmax()])
     residual = times - fitted
     slope_u = math.sqrt(float(residual @ residual) / (len(found) - 2) / spread)
-    fall = 1 - first / last
-    fall_u = slope_u * float(middle.max() - middle.min()) / last
+    u = slope_u * float(np.ptp(middle)) / last
     if frame_interval_s is not None:
-        fall_u = math.hypot(fall_u, interval_uncertainty_s(frame_interval_s) / last)
-    return drift, bool(fall >= FADING_FALL and fall > 2 * fall_u)
+        u = math.hypot(u, interval_uncertainty_s(frame_interval_s) / last)
+    return RateFall(1 - first / last, u, 100 * slope * 60 / float(times.mean()))

@@ -153,10 +153,10 @@ class Figure:
         if toward < 0.75:
             disc(image, nose, radius * 0.15, self.skin)
         cap_axis = axis * 0.34 - look * 0.46
-        ellipse(image, centre + cap_axis * radius, (radius * 1.0, radius * 0.86), angle,
-                mix(self.cap, (40, 20, 0), 0.25))  # fmt: skip
-        ellipse(image, centre + cap_axis * radius - np.array([0, 3]), (radius * 0.90, radius * 0.74), angle,
-                self.cap)  # fmt: skip
+        cap = centre + cap_axis * radius
+        shade = mix(self.cap, (40, 20, 0), 0.25)
+        ellipse(image, cap, (radius, radius * 0.86), angle, shade)
+        ellipse(image, cap - np.array([0, 3]), (radius * 0.90, radius * 0.74), angle, self.cap)
         goggle = centre + look * radius * (0.80 - 0.35 * max(0.0, toward)) + axis * radius * 0.28
         strap = centre - look * radius * 0.85 + axis * radius * 0.22
         normal = np.array([-(goggle - strap)[1], (goggle - strap)[0]])

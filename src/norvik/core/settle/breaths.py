@@ -110,5 +110,5 @@ def _exhales(
         if end <= start or any(start <= t <= end for t in unclear):
             continue
         with_bubbles = sum(max(0.0, min(off, end) - max(on, start)) for on, off in bubbles)
-        stretches.append(Exhale(end - start, with_bubbles))
+        stretches.append(Exhale(start, end - start, with_bubbles))
     return stretches

@@ -81,6 +81,7 @@ class Breath:
 class Exhale:
     """A complete stretch from face in to next air: its seconds and those with bubbles."""
 
+    from_s: float
     seconds: float
     bubbles_s: float
 

@@ -1,0 +1,106 @@
+"""The current: which fault to start with, because of what it costs and what it feeds."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from norvik.core.findings import Finding
+from norvik.core.tables import COSTS, Catalogue, Fault
+
+#: Own choice: what each cost weighs; loads of the body double when that part hurts.
+WEIGHTS = {"D": 1.0, "P": 1.0, "R": 0.8, "A": 0.8, "S": 1.0, "B": 1.0}
+#: Own choice: what each further cost of a fault adds, as a share of its weight.
+FURTHER = 0.25
+#: Own choice: relief downstream is worth half for each step away.
+PER_STEP = 0.5
+#: What a painful part makes of a cost.
+PAINFUL = {"S": "shoulder", "B": "back"}
+
+
+@dataclass(frozen=True)
+class Ranked:
+    """A fault in the order of work. score = own + relief; reasons in words, first one first."""
+
+    fault: Fault
+    findings: tuple[Finding, ...]
+    own: float
+    relief: float
+    feeds: tuple[str, ...]
+    hurts: tuple[str, ...]
+    reasons: tuple[str, ...]
+
+    @property
+    def score(self) -> float:
+        return self.own + self.relief
+
+
+def rank(findings: Iterable[Finding], catalogue: Catalogue, pain: Iterable[str]) -> list[Ranked]:
+    """Order the found faults: what loads a painful part first, then by score (source first).
+
+    Findings of both sides of one fault are one point to work on.
+    """
+    by_fault: dict[str, list[Finding]] = {}
+    for finding in findings:
+        if finding.kind == "fault":
+            by_fault.setdefault(finding.id, []).append(finding)
+    painful = set(pain)
+    own = {
+        fault_id: _own(catalogue.faults[fault_id], found, painful)
+        for fault_id, found in by_fault.items()
+    }
+    ranked = []
+    for fault_id, found in by_fault.items():
+        fault = catalogue.faults[fault_id]
+        steps = downstream(fault_id, catalogue)
+        fed = {other: n for other, n in steps.items() if other in own}
+        relief = sum(own[other] * PER_STEP**n for other, n in fed.items())
+        feeds = tuple(sorted(fed, key=lambda other: (fed[other], other)))
+        hurts = tuple(sorted(set(fault.loads) & painful))
+        reasons = _reasons(fault, found, feeds, hurts, catalogue)
+        ranked.append(Ranked(fault, tuple(found), own[fault_id], relief, feeds, hurts, reasons))
+    return sorted(ranked, key=lambda r: (not r.hurts, -r.score, r.fault.id))
+
+
+def downstream(fault_id: str, catalogue: Catalogue) -> dict[str, int]:
+    """Every fault that this one leads to, with the number of steps. Loops end where they began."""
+    steps: dict[str, int] = {}
+    waiting = deque([(fault_id, 0)])
+    while waiting:
+        at, n = waiting.popleft()
+        for other in catalogue.faults[at].leads_to:
+            if other != fault_id and other not in steps:
+                steps[other] = n + 1
+                waiting.append((other, n + 1))
+    return steps
+
+
+def _own(fault: Fault, found: list[Finding], painful: set[str]) -> float:
+    weights = sorted(
+        (WEIGHTS[c] * (2 if PAINFUL.get(c) in painful else 1) for c in fault.costs), reverse=True
+    )
+    weight = weights[0] + FURTHER * sum(weights[1:])
+    return weight * max(f.severity * f.share for f in found)
+
+
+def _reasons(
+    fault: Fault,
+    found: list[Finding],
+    feeds: tuple[str, ...],
+    hurts: tuple[str, ...],
+    catalogue: Catalogue,
+) -> tuple[str, ...]:
+    reasons = []
+    if hurts:
+        reasons.append(f"It loads the {' and the '.join(hurts)}, which hurts: before all else.")
+    if feeds:
+        names = [catalogue.faults[f].name.lower() for f in feeds[:3]]
+        more = len(feeds) - len(names)
+        listed = ", ".join(names) + (f" and {more} more" if more else "")
+        what = "another found here" if len(feeds) == 1 else f"{len(feeds)} others found here"
+        reasons.append(f"It feeds {what}: {listed}.")
+    costs = [COSTS[c] for c in fault.costs]
+    degree = "clear" if any(f.degree == "clear" for f in found) else "slight"
+    reasons.append(f"{degree.capitalize()}; it costs {', '.join(costs)}.")
+    return tuple(reasons)

@@ -1,0 +1,262 @@
+"""Judging: what is good, what is a fault, what cannot be told, each with its evidence."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+from norvik.core.quantities import QUANTITIES, Occurrence, Quantity, Reading
+from norvik.core.tables import Band, Catalogue, Fault
+from norvik.core.timing import Timing
+
+#: Own choice: severity from which a measured finding is called clear.
+CLEAR_FROM = 0.4
+#: Own choice: the severity of what was ticked by eye.
+SEEN_SEVERITY = {"slight": 0.35, "clear": 0.8}
+#: Own choice: a fault that just passes its limit still weighs something.
+LEAST_SEVERITY = 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What the coach ticked: id of a fault or strength, side, degree, and where."""
+
+    what: str
+    side: str
+    degree: str
+    time_s: float | None = None
+
+
+@dataclass(frozen=True)
+class Judged:
+    """One quantity against one band: "good", "watch", "fault" or "unsure" (limits within 2u)."""
+
+    band: Band
+    quantity: Quantity
+    reading: Reading
+    verdict: str
+    beyond: float
+
+    @property
+    def limit(self) -> float | None:
+        """The fault limit on the side on which the value lies."""
+        if self.band.fault_below is not None and (
+            self.band.fault_above is None or self.reading.value < self._middle
+        ):
+            return self.band.fault_below
+        return self.band.fault_above
+
+    @property
+    def _middle(self) -> float:
+        below, above = self.band.fault_below or 0.0, self.band.fault_above or 0.0
+        return (below + above) / 2
+
+
+@dataclass(frozen=True)
+class Finding:
+    """kind: "strength", "fault", "watch" or "open". severity and share: 0 to 1.
+
+    share: of the cycles (or breaths) in which it shows. instants: where to look, real seconds.
+    schools: names of the schools whose bands were used.
+    """
+
+    id: str
+    kind: str
+    title: str
+    says: str
+    side: str = ""
+    degree: str = ""
+    severity: float = 0.0
+    share: float = 1.0
+    judged: tuple[Judged, ...] = ()
+    instants: tuple[float, ...] = ()
+    seen: bool = False
+    schools: tuple[str, ...] = field(default=())
+
+
+def judge(band: Band, timing: Timing) -> Judged | None:
+    """Hold a quantity against a band. None when the marks do not tell its value.
+
+    With an unknown uncertainty the value is taken as it is.
+    """
+    quantity = QUANTITIES[band.quantity]
+    reading = quantity.read(timing)
+    if reading is None or not math.isfinite(reading.value):
+        return None
+    value, margin = reading.value, 2 * (reading.u or 0.0)
+    below, above = band.fault_below, band.fault_above
+    beyond = max(
+        below - value if below is not None else -math.inf,
+        value - above if above is not None else -math.inf,
+    )
+    if beyond > margin:
+        verdict = "fault"
+    elif beyond > -margin and margin > 0:
+        verdict = "unsure"
+    elif _surely_good(band, value, margin):
+        verdict = "good"
+    else:
+        verdict = "watch"
+    return Judged(band, quantity, reading, verdict, beyond)
+
+
+def _surely_good(band: Band, value: float, margin: float) -> bool:
+    low_enough = band.good_to is None or value + margin <= band.good_to
+    high_enough = band.good_from is None or value - margin >= band.good_from
+    return low_enough and high_enough
+
+
+def find(
+    timing: Timing,
+    seen: Iterable[Seen],
+    catalogue: Catalogue,
+    level: str,
+    schools: dict[str, str],
+) -> list[Finding]:
+    """All findings of a clip: strengths, then faults by severity, what to watch, open questions.
+
+    level: the swimmer's. schools: question to chosen school.
+    """
+    ticked = list(seen)
+    names = {s.what for s in ticked}
+    found: list[Finding] = []
+    in_faults: set[str] = set()
+    for fault in catalogue.faults.values():
+        if not applies(fault, catalogue, level, schools):
+            continue
+        if fault.bands and fault.id not in names:
+            measured = _by_number(fault, timing, catalogue, schools)
+            if measured:
+                found.append(measured)
+                in_faults |= {j.band.id for j in measured.judged}
+    for tick in ticked:
+        by_eye = _by_eye(tick, catalogue)
+        if by_eye:
+            found.append(by_eye)
+    found += _strengths_by_number(timing, catalogue, schools, in_faults)
+    rank = {"strength": 0, "fault": 1, "watch": 2, "open": 3}
+    return sorted(found, key=lambda f: (rank[f.kind], -f.severity, f.id, f.side))
+
+
+def applies(fault: Fault, catalogue: Catalogue, level: str, schools: dict[str, str]) -> bool:
+    """Is this a fault at all for a swimmer of this level and these schools?"""
+    if fault.levels and level not in fault.levels:
+        return False
+    return not any(
+        catalogue.questions[q].chosen(schools).id == s for q, s in fault.unless_school.items()
+    )
+
+
+def _by_number(
+    fault: Fault, timing: Timing, catalogue: Catalogue, schools: dict[str, str]
+) -> Finding | None:
+    judged = []
+    for band_id in fault.bands:
+        one = judge(catalogue.band(band_id, schools), timing)
+        if one is None:
+            return None
+        judged.append(one)
+    verdicts = {j.verdict for j in judged}
+    if verdicts == {"fault"}:
+        kind = "fault"
+    elif verdicts <= {"fault", "unsure"}:
+        kind = "open"
+    elif verdicts <= {"fault", "unsure", "watch"} and "watch" in verdicts:
+        kind = "watch"
+    else:
+        return None
+    severity = min(min(1.0, max(0.0, j.beyond / j.band.full)) for j in judged)
+    if kind == "fault":
+        severity = max(LEAST_SEVERITY, severity)
+    leading = judged[0]
+    showing = [o for o in leading.reading.occurrences if _outside(leading.band, o.value)]
+    occurrences = leading.reading.occurrences
+    share = len(showing) / len(occurrences) if occurrences else 1.0
+    return Finding(
+        id=fault.id,
+        kind=kind,
+        title=fault.name,
+        says=fault.shows,
+        side=_common_side(showing) if fault.sided else "",
+        degree="clear" if severity >= CLEAR_FROM else "slight",
+        severity=severity if kind == "fault" else 0.0,
+        share=max(share, 1 / len(occurrences)) if occurrences else 1.0,
+        judged=tuple(judged),
+        instants=tuple(o.time_s for o in (showing or occurrences)),
+        schools=_schools_used(judged, catalogue, schools),
+    )
+
+
+def _outside(band: Band, value: float) -> bool:
+    below, above = band.fault_below, band.fault_above
+    return (below is not None and value < below) or (above is not None and value > above)
+
+
+def _common_side(found: Iterable[Occurrence]) -> str:
+    sides = {o.side for o in found}
+    return sides.pop() if len(sides) == 1 else ""
+
+
+def _schools_used(
+    judged: Iterable[Judged], catalogue: Catalogue, schools: dict[str, str]
+) -> tuple[str, ...]:
+    questions = {q for j in judged for q in j.band.school}
+    return tuple(sorted(catalogue.questions[q].chosen(schools).name for q in questions))
+
+
+def _by_eye(tick: Seen, catalogue: Catalogue) -> Finding | None:
+    instants = () if tick.time_s is None else (tick.time_s,)
+    fault = catalogue.faults.get(tick.what)
+    if fault:
+        return Finding(
+            id=fault.id,
+            kind="fault",
+            title=fault.name,
+            says=fault.shows,
+            side=tick.side,
+            degree=tick.degree,
+            severity=SEEN_SEVERITY[tick.degree],
+            instants=instants,
+            seen=True,
+        )
+    strength = catalogue.strengths.get(tick.what)
+    if strength:
+        return Finding(
+            id=strength.id,
+            kind="strength",
+            title=strength.name,
+            says=strength.praise,
+            side=tick.side,
+            degree=tick.degree,
+            severity=1.0,
+            instants=instants,
+            seen=True,
+        )
+    return None
+
+
+def _strengths_by_number(
+    timing: Timing, catalogue: Catalogue, schools: dict[str, str], in_faults: set[str]
+) -> list[Finding]:
+    found = []
+    for band_id in dict.fromkeys(b.id for b in catalogue.bands):
+        band = catalogue.band(band_id, schools)
+        if not band.praise or band_id in in_faults:
+            continue
+        one = judge(band, timing)
+        if one and one.verdict == "good":
+            found.append(
+                Finding(
+                    id=band_id,
+                    kind="strength",
+                    title=one.quantity.name,
+                    says=band.praise,
+                    degree="clear",
+                    severity=0.5,
+                    judged=(one,),
+                    instants=tuple(o.time_s for o in one.reading.occurrences[:1]),
+                    schools=_schools_used([one], catalogue, schools),
+                )
+            )
+    return found

@@ -1,0 +1,265 @@
+"""Timing quantities that are judged: value, uncertainty, and the instants that show each.
+
+A reading is None when the marks do not tell; then nothing is judged.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import pairwise
+
+from norvik.core.breathing import head_lead_s, return_s
+from norvik.core.coordination import hand_overs
+from norvik.core.cycles import rate_fall
+from norvik.core.kick import surface_beats
+from norvik.core.phases import phase_seconds
+from norvik.core.statistics import median
+from norvik.core.strokes import Phase
+from norvik.core.timebase import interval_uncertainty_s
+from norvik.core.timing import Timing
+
+
+@dataclass(frozen=True, slots=True)
+class Occurrence:
+    """One instance: where to look (real seconds) and its own value in the quantity's unit."""
+
+    time_s: float
+    value: float
+    side: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """u: standard uncertainty in the quantity's unit; None when it is not known."""
+
+    value: float
+    u: float | None
+    occurrences: tuple[Occurrence, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    id: str
+    name: str
+    unit: str
+    digits: int
+    read: Callable[[Timing], Reading | None]
+
+
+def _mean_reading(found: list[Occurrence], u_each: float | None) -> Reading | None:
+    """Mean of independent instances, each with the same standard uncertainty."""
+    if not found:
+        return None
+    value = math.fsum(o.value for o in found) / len(found)
+    u = None if u_each is None else u_each / math.sqrt(len(found))
+    return Reading(value, u, tuple(found))
+
+
+def _interval_u(timing: Timing) -> float | None:
+    d = timing.frame_interval_s
+    return None if d is None else interval_uncertainty_s(d)
+
+
+def _interval_u_pct(timing: Timing) -> float | None:
+    """Uncertainty of an interval in percent of the mean cycle."""
+    u, cycle_s = _interval_u(timing), timing.settled.mean_cycle_s
+    return None if u is None or not cycle_s else 100 * u / cycle_s
+
+
+def _exhale_share(timing: Timing) -> Reading | None:
+    share = timing.breathing.exhale_share_pct
+    if share is None:
+        return None
+    stretches = timing.settled.exhales
+    total_s = sum(e.seconds for e in stretches)
+    u_s = _interval_u(timing)
+    # Both the bubbles and the stretch are intervals between two marks.
+    u = None
+    if u_s is not None and total_s:
+        one = u_s * math.sqrt(len(stretches)) / total_s
+        u = 100 * one * math.hypot(1, share / 100)
+    return Reading(
+        share,
+        u,
+        tuple(Occurrence(e.from_s, 100 * e.bubbles_s / e.seconds) for e in stretches),
+    )
+
+
+def _breath_return(timing: Timing) -> Reading | None:
+    settled = timing.settled
+    if timing.stroke != "freestyle":
+        return None
+    found = [
+        Occurrence(b.down.time_s, value, b.side)
+        for b in settled.breaths
+        if b.down is not None and (value := return_s(settled, b)) is not None
+    ]
+    return _mean_reading(found, _interval_u(timing))
+
+
+def _head_lead(timing: Timing) -> Reading | None:
+    settled = timing.settled
+    if timing.stroke != "freestyle":
+        return None
+    found = [
+        Occurrence(b.turn.time_s, value, b.side)
+        for b in settled.breaths
+        if b.turn is not None and (value := head_lead_s(settled, b)) is not None
+    ]
+    return _mean_reading(found, _interval_u(timing))
+
+
+def _one_side(timing: Timing) -> Reading | None:
+    sided = [b for b in timing.settled.breaths if b.side in ("left", "right")]
+    if len(sided) < 3:
+        return None
+    left = sum(b.side == "left" for b in sided)
+    share = 100 * max(left, len(sided) - left) / len(sided)
+    # A count of marks has no uncertainty of its own.
+    return Reading(share, 0.0, tuple(Occurrence(b.air.time_s, share, b.side) for b in sided))
+
+
+def _hand_rhythm(timing: Timing) -> Reading | None:
+    """How uneven, without its direction. Each step shares its entries with the next."""
+    if timing.rhythm_pct is None:
+        return None
+    entries = timing.settled.openings()
+    steps = [
+        (a, b)
+        for a, b in pairwise(entries)
+        if a.length == b.length
+        and a.mark.side != b.mark.side
+        and not timing.settled.gap_between(a.time_s, b.time_s)
+    ]
+    u = _interval_u_pct(timing)
+    if u is not None:
+        # Every entry counts once with plus and once with minus: twice its own uncertainty.
+        u = u * 2 * math.sqrt(2) / math.sqrt(len(steps))
+    late = "left" if timing.rhythm_pct < 0 else "right"
+    usual = (timing.settled.mean_cycle_s or 0) / 2
+    found = tuple(
+        Occurrence(b.time_s, 100 * abs(b.time_s - a.time_s - usual) / usual if usual else 0.0, late)
+        for a, b in steps
+        if b.mark.side == late
+    )
+    return Reading(abs(timing.rhythm_pct), u, found)
+
+
+def _rate_fall(timing: Timing) -> Reading | None:
+    fall = rate_fall(timing.settled.cycles, timing.frame_interval_s)
+    if fall is None:
+        return None
+    cycles = timing.settled.cycles
+    ends = [c.start for c in (cycles[0], cycles[-1]) if c.start]
+    found = tuple(Occurrence(p.time_s, 100 * fall.fall) for p in ends)
+    return Reading(100 * fall.fall, 100 * fall.u, found)
+
+
+def _spread(timing: Timing) -> Reading | None:
+    """Coefficient of variation with its sampling uncertainty, about cv / sqrt(2 (n-1))."""
+    cv, n = timing.cycles.time_s.cv_pct, timing.cycles.count
+    if cv is None or n < 4:
+        return None
+    u_frame = _interval_u_pct(timing) or 0.0
+    u = math.hypot(cv / math.sqrt(2 * (n - 1)), u_frame / math.sqrt(n))
+    starts = [c.start for c in timing.settled.cycles if c.start]
+    return Reading(cv, u, tuple(Occurrence(p.time_s, cv) for p in starts[:1]))
+
+
+def _breath_regular(timing: Timing) -> Reading | None:
+    regular = timing.breathing.regular
+    if regular is None:
+        return None
+    airs = [Occurrence(b.air.time_s, float(regular), b.side) for b in timing.settled.breaths]
+    return Reading(float(regular), 0.0, tuple(airs))
+
+
+def _entry_share(timing: Timing) -> Reading | None:
+    if timing.stroke not in ("freestyle", "backstroke"):
+        return None
+    opens, phase = timing.settled.stroke.opens, Phase("entry", "entry", "catch")
+    found = [
+        Occurrence(c.start.time_s, 100 * seconds / c.seconds, c.side)
+        for c in timing.settled.cycles
+        if c.start and (seconds := phase_seconds(c, phase, opens)) is not None
+    ]
+    return _mean_reading(found, _interval_u_pct(timing))
+
+
+def _hand_over(timing: Timing) -> Reading | None:
+    index = timing.coordination.index_pct if timing.coordination else None
+    cycle_s = timing.settled.mean_cycle_s
+    if index is None or not cycle_s:
+        return None
+    found = [
+        Occurrence(h.release.time_s, 100 * h.seconds / cycle_s, h.release.mark.side)
+        for a, b in (("left", "right"), ("right", "left"))
+        for h in hand_overs(timing.settled, a, b)
+    ]
+    u = _interval_u_pct(timing)
+    return Reading(index, None if u is None else u / math.sqrt(len(found)), tuple(found))
+
+
+def _hold_distance(timing: Timing) -> Reading | None:
+    metres = timing.hold_distance_m
+    if metres is None or timing.speed.m_per_s is None:
+        return None
+    v, opens = timing.speed.m_per_s, timing.settled.stroke.opens
+    phase = Phase("reach", opens, "press")
+    found = [
+        Occurrence(c.start.time_s, v * seconds, c.side)
+        for c in timing.settled.cycles
+        if c.start and (seconds := phase_seconds(c, phase, opens)) is not None
+    ]
+    u = _interval_u(timing)
+    return _mean_reading(found, None if u is None else v * u)
+
+
+def _kick_gap(timing: Timing) -> Reading | None:
+    """Longest gap between beats over a breath, against the usual gap; mean over the breaths."""
+    settled = timing.settled
+    if timing.kick is None:
+        return None
+    gaps = [(a, b) for a, b in pairwise(surface_beats(settled)) if a.length == b.length]
+    usual = median([b.time_s - a.time_s for a, b in gaps])
+    if not usual or len(gaps) < 4:
+        return None
+    found = []
+    for breath in settled.breaths:
+        to_s = breath.down.time_s if breath.down else breath.air.time_s
+        over = [g for g in gaps if g[0].time_s <= to_s and g[1].time_s >= breath.air.time_s]
+        if over:
+            a, b = max(over, key=lambda g: g[1].time_s - g[0].time_s)
+            found.append(Occurrence(a.time_s, (b.time_s - a.time_s) / usual, breath.side))
+    u = _interval_u(timing)
+    return _mean_reading(found, None if u is None else u / usual)
+
+
+def _front_quadrant(timing: Timing) -> Reading | None:
+    share = timing.front_quadrant.share_pct if timing.front_quadrant else None
+    if share is None:
+        return None
+    entries = timing.settled.openings()
+    return Reading(share, 0.0, tuple(Occurrence(p.time_s, share, p.mark.side) for p in entries[:1]))
+
+
+QUANTITIES: dict[str, Quantity] = {
+    q.id: q
+    for q in (
+        Quantity("exhale-share", "Breathing out under water", "%", 0, _exhale_share),
+        Quantity("breath-return", "Face in before the hand", "s", 2, _breath_return),
+        Quantity("head-lead", "Head ahead of the arm", "s", 2, _head_lead),
+        Quantity("breath-one-side", "Breaths to the same side", "%", 0, _one_side),
+        Quantity("hand-rhythm", "Left against right, off even", "%", 1, _hand_rhythm),
+        Quantity("rate-fall", "Rhythm lost over the clip", "%", 1, _rate_fall),
+        Quantity("spread", "Spread of the cycle times", "%", 1, _spread),
+        Quantity("breath-regular", "Regular breathing", "", 0, _breath_regular),
+        Quantity("entry-share", "Entry and glide, of the cycle", "%", 0, _entry_share),
+        Quantity("hand-over", "Hand-over (coordination index)", "%", 1, _hand_over),
+        Quantity("hold-distance", "Metres until the hold", "m", 2, _hold_distance),
+        Quantity("kick-gap", "Longest kick gap on a breath", "× usual", 1, _kick_gap),
+        Quantity("front-quadrant", "Front-quadrant timing", "%", 0, _front_quadrant),
+    )
+}

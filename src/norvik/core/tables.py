@@ -1,0 +1,150 @@
+"""The trade's tables as plain values: what a fault, a band, a drill, a school is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+COSTS = {
+    "D": "drag",
+    "P": "propulsion",
+    "R": "rhythm",
+    "S": "shoulder load",
+    "B": "back load",
+    "A": "air",
+}
+BODY_PARTS = ("shoulder", "back", "neck", "knee", "ankle")
+
+
+@dataclass(frozen=True)
+class Fault:
+    """bands: ids of bands that must all be outside (empty: ticked by eye). loads: body parts.
+
+    levels: swimmers for whom it is a fault (empty: all). unless_school: question to the school
+    for which it is none. sided: shown on left or right.
+    """
+
+    id: str
+    name: str
+    shows: str
+    why: str
+    cue: str
+    costs: tuple[str, ...]
+    views: tuple[str, ...]
+    drills: tuple[str, ...]
+    leads_to: tuple[str, ...] = ()
+    bands: tuple[str, ...] = ()
+    loads: tuple[str, ...] = ()
+    levels: tuple[str, ...] = ()
+    unless_school: dict[str, str] = field(default_factory=dict)
+    sided: bool = False
+
+
+@dataclass(frozen=True)
+class Strength:
+    """A good thing that a coach sees and ticks."""
+
+    id: str
+    name: str
+    praise: str
+    views: tuple[str, ...]
+    sided: bool = False
+
+
+@dataclass(frozen=True)
+class Band:
+    """Limits of one quantity. Between good and fault lies "watch".
+
+    full: distance beyond the fault limit at which severity is 1. school: question to the school
+    for which the band holds (empty: for all). praise: said when the value is surely good.
+    """
+
+    id: str
+    quantity: str
+    source: str
+    good_from: float | None = None
+    good_to: float | None = None
+    fault_below: float | None = None
+    fault_above: float | None = None
+    full: float = 1.0
+    school: dict[str, str] = field(default_factory=dict)
+    praise: str = ""
+
+
+@dataclass(frozen=True)
+class Drill:
+    """slot: prepare, main or whole. repeats: from, to. metres (or seconds on land) of each."""
+
+    id: str
+    name: str
+    slot: str
+    purpose: str
+    how: tuple[str, ...]
+    cue: str
+    repeats: tuple[int, int]
+    progression: str
+    effort: int
+    works_on: tuple[str, ...]
+    metres: int | None = None
+    seconds: int | None = None
+    per_side: bool = False
+    place: str = "water"
+    kit: tuple[str, ...] = ()
+    helps: tuple[str, ...] = ()
+    feeds: tuple[str, ...] = ()
+    not_with: tuple[str, ...] = ()
+    loads: tuple[str, ...] = ()
+    levels: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class School:
+    id: str
+    name: str
+    says: str
+
+
+@dataclass(frozen=True)
+class Question:
+    """Something on which good coaches differ; the first school is the default."""
+
+    id: str
+    name: str
+    schools: tuple[School, ...]
+
+    def chosen(self, schools: dict[str, str]) -> School:
+        """The school chosen in a swimmer's settings, or the default."""
+        wanted = schools.get(self.id)
+        return next((s for s in self.schools if s.id == wanted), self.schools[0])
+
+
+@dataclass(frozen=True)
+class Caution:
+    id: str
+    shown_for: tuple[str, ...]
+    text: str
+
+
+@dataclass(frozen=True)
+class Catalogue:
+    """All tables of one stroke, checked at load."""
+
+    faults: dict[str, Fault]
+    strengths: dict[str, Strength]
+    bands: tuple[Band, ...]
+    drills: dict[str, Drill]
+    questions: dict[str, Question]
+    cautions: tuple[Caution, ...]
+
+    def band(self, band_id: str, schools: dict[str, str]) -> Band:
+        """The band that holds for these schools. KeyError for an unknown id."""
+        for band in self.bands:
+            if band.id == band_id and all(
+                self.questions[q].chosen(schools).id == s for q, s in band.school.items()
+            ):
+                return band
+        raise KeyError(band_id)
+
+    def cautions_for(self, topics: set[str]) -> list[Caution]:
+        """Cautions shown for any of these body parts or tags, in the table's order."""
+        return [c for c in self.cautions if topics & set(c.shown_for)]
