@@ -1,4 +1,4 @@
-"""The `norvik` command. Each command group lives in its own module of norvik.commands."""
+"""The `norvik` command. Each command lives in a module of norvik.commands."""
 
 from __future__ import annotations
 
@@ -6,6 +6,8 @@ import click
 
 from norvik import __version__
 from norvik.commands.footage import probe, review_copy
+from norvik.commands.library import add, user
+from norvik.commands.serving import demo, serve, worker
 from norvik.commands.timing import timing
 
 
@@ -15,5 +17,5 @@ def main() -> None:
     """Stroke review for swimming coaches."""
 
 
-for command in (timing, probe, review_copy):
+for command in (demo, serve, worker, timing, probe, review_copy, add, user):
     main.add_command(command)

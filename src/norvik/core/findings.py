@@ -48,6 +48,16 @@ class Judged:
         return self.band.fault_above
 
     @property
+    def aim(self) -> str:
+        """Where the good range begins, in words: "at most 30 %"; empty inside it or without one."""
+        value, digits, unit = self.reading.value, self.quantity.digits, self.quantity.unit
+        if self.band.good_from is not None and value < self.band.good_from:
+            return f"at least {self.band.good_from:.{digits}f} {unit}".replace("-", "−")
+        if self.band.good_to is not None and value > self.band.good_to:
+            return f"at most {self.band.good_to:.{digits}f} {unit}".replace("-", "−")
+        return ""
+
+    @property
     def _middle(self) -> float:
         below, above = self.band.fault_below or 0.0, self.band.fault_above or 0.0
         return (below + above) / 2
@@ -129,7 +139,7 @@ def find(
             measured = _by_number(fault, timing, catalogue, schools)
             if measured:
                 found.append(measured)
-                in_faults |= {j.band.id for j in measured.judged}
+                in_faults |= {j.quantity.id for j in measured.judged}
     for tick in ticked:
         by_eye = _by_eye(tick, catalogue)
         if by_eye:
@@ -242,7 +252,7 @@ def _strengths_by_number(
     found = []
     for band_id in dict.fromkeys(b.id for b in catalogue.bands):
         band = catalogue.band(band_id, schools)
-        if not band.praise or band_id in in_faults:
+        if not band.praise or band.quantity in in_faults:
             continue
         one = judge(band, timing)
         if one and one.verdict == "good":

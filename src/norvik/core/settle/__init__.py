@@ -34,7 +34,7 @@ def settle(marks: Iterable[Mark], stroke: StrokeRules) -> Settled:
             problems.append(Problem(mark, reason))
     placed = place(known, problems)
     slots = settle_arms(placed, stroke, problems)
-    breaths, stretches = settle_breaths(placed, problems)
+    breaths, stretches, bubbles = settle_breaths(placed, problems)
     return Settled(
         stroke=stroke,
         slots=tuple(slots),
@@ -42,6 +42,7 @@ def settle(marks: Iterable[Mark], stroke: StrokeRules) -> Settled:
         leg_slots=tuple(settle_legs(placed, stroke, problems)),
         breaths=tuple(breaths),
         exhales=tuple(stretches),
+        bubbles=tuple(bubbles),
         walls=tuple(p for p in placed if p.mark.lane == "wall"),
         passes=tuple(settle_course(placed, problems)),
         problems=tuple(sorted(problems, key=lambda p: (p.mark.time_s, p.mark.key or 0))),

@@ -13,8 +13,8 @@ DOUBLE_AIR_S = 0.4
 
 def settle_breaths(
     placed: list[Placed], problems: list[Problem]
-) -> tuple[list[Breath], list[Exhale]]:
-    """Breaths in time order, and the complete stretches from face in to next air."""
+) -> tuple[list[Breath], list[Exhale], list[tuple[float, float]]]:
+    """Breaths in time order, complete stretches from face in to next air, closed bubbles."""
     marks = _without_double_air([p for p in placed if p.mark.lane == "breath"], problems)
     breaths: list[Breath] = []
     turn: Placed | None = None
@@ -40,7 +40,7 @@ def settle_breaths(
                 down = p
     close()
     bubbles, unclear = _settle_bubbles(marks, problems)
-    return breaths, _exhales(breaths, bubbles, unclear)
+    return breaths, _exhales(breaths, bubbles, unclear), bubbles or []
 
 
 def _without_double_air(marks: list[Placed], problems: list[Problem]) -> list[Placed]:

@@ -88,7 +88,10 @@ class Exhale:
 
 @dataclass(frozen=True)
 class Settled:
-    """All marks of one clip, settled. Sequences are in time order."""
+    """All marks of one clip, settled. Sequences are in time order.
+
+    bubbles: closed stretches of bubbles, from and to in seconds.
+    """
 
     stroke: StrokeRules
     slots: tuple[Slot, ...]
@@ -96,6 +99,7 @@ class Settled:
     leg_slots: tuple[Slot, ...]
     breaths: tuple[Breath, ...]
     exhales: tuple[Exhale, ...]
+    bubbles: tuple[tuple[float, float], ...]
     walls: tuple[Placed, ...]
     passes: tuple[Placed, ...]
     problems: tuple[Problem, ...]

@@ -21,10 +21,11 @@ CREATE TABLE IF NOT EXISTS swimmers (
     created_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%SZ', 'now'))
 ) STRICT;
 
+-- Ids are never reused: browsers keep films and stills under them.
 -- original_path and review_path are relative to the data folder.
 -- A clip is "ready" when it has a frame table and a review copy.
 CREATE TABLE IF NOT EXISTS clips (
-    id INTEGER PRIMARY KEY,
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
     swimmer_id INTEGER NOT NULL REFERENCES swimmers (id),
     stroke TEXT NOT NULL,
     view TEXT NOT NULL,

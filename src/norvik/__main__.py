@@ -1,0 +1,3 @@
+from norvik.cli import main
+
+main()

@@ -1,0 +1,104 @@
+"""`norvik serve`, `norvik worker` and `norvik demo`."""
+
+from __future__ import annotations
+
+import logging
+import os
+import socket
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import click
+import waitress
+
+from norvik.demo.people import SIGN_IN
+from norvik.demo.seed import make_demo_data
+from norvik.jobs.worker import run_worker
+from norvik.settings import Settings
+from norvik.web import create_app
+
+_THREADS = 8
+#: Clips may be long; the disk's room is checked before one is taken in.
+_MOST_BYTES = 1 << 40
+
+_HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+_PORT = click.option(
+    "--port", default=8765, show_default=True, envvar="PORT", type=click.IntRange(1, 65535)
+)
+
+
+@click.command()
+@_HOST
+@_PORT
+def serve(host: str, port: int) -> None:
+    """Serve the web application. `norvik worker` has to run beside it."""
+    _serve(Settings.from_environment(), host, port)
+
+
+@click.command()
+def worker() -> None:
+    """Do the long work: prepare clips that were brought in."""
+    logging.basicConfig(level=logging.WARNING)
+    run_worker(Settings.from_environment())
+
+
+@click.command()
+@_PORT
+def demo(port: int) -> None:
+    """Make the demo data if missing and serve it, web and worker together, on this computer."""
+    settings = Settings.from_environment()
+    _refuse_taken_port("127.0.0.1", port)
+    make_demo_data(settings, lambda doing: click.echo(doing))
+    with _worker_beside(settings):
+        click.echo(f"Sign in as {SIGN_IN[0]} with the password {SIGN_IN[1]}")
+        _serve(settings, "127.0.0.1", port, demo=True)
+
+
+def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None:
+    logging.basicConfig(level=logging.WARNING)
+    _refuse_taken_port(host, port)
+    app = create_app(settings, demo_sign_in=SIGN_IN if demo else None)
+    server = waitress.create_server(
+        app,
+        host=host,
+        port=port,
+        threads=_THREADS,
+        max_request_body_size=_MOST_BYTES,
+        ident="norvik",
+    )
+    click.echo(f"Norvik is ready at http://{host}:{port}/   (Ctrl-C stops it)")
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        server.close()
+
+
+def _refuse_taken_port(host: str, port: int) -> None:
+    with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise click.ClickException(
+                f"Port {port} cannot be used ({error.strerror}). "
+                f"Stop what uses it, or choose another: make demo PORT={port + 1}"
+            ) from error
+
+
+@contextmanager
+def _worker_beside(settings: Settings) -> Iterator[None]:
+    """The worker as a process of its own, so that the web stays quick; it ends with us."""
+    environment = {**os.environ, "NORVIK_DATA": str(settings.data)}
+    process = subprocess.Popen([sys.executable, "-m", "norvik", "worker"], env=environment)
+    try:
+        yield
+    finally:
+        process.terminate()
+        try:
+            process.wait(timeout=10)
+        except subprocess.TimeoutExpired:
+            process.kill()

@@ -1,0 +1,100 @@
+"""Makes the demo data: whole or not at all, through the same doors as a coach's own clips."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from collections.abc import Callable
+from datetime import date, timedelta
+from pathlib import Path
+
+from norvik.demo.people import COACH, SIGN_IN, SQUAD, DemoClip
+from norvik.intake.receive import Facts, receive
+from norvik.jobs.runner import run_job
+from norvik.model.film import film
+from norvik.settings import Settings
+from norvik.store import clips, marks, reviews, sightings, swimmers, users
+from norvik.store.connection import connected, migrate
+from norvik.store.sightings import Sighting
+from norvik.web.auth import hash_password
+from norvik.workflow.clip_judgement import judge_clip
+
+
+def make_demo_data(settings: Settings, told: Callable[[str], None]) -> None:
+    """Fill an empty data folder with the demo; leaves a folder that holds data alone."""
+    if settings.database.exists():
+        return
+    told("Filming the demo swimmers, once ...")
+    making = settings.data.with_name(settings.data.name + ".making")
+    shutil.rmtree(making, ignore_errors=True)
+    _fill(Settings(making), told)
+    settings.data.mkdir(parents=True, exist_ok=True)
+    for item in sorted(making.iterdir(), key=lambda p: p.name == settings.database.name):
+        # The database goes last: only with it the folder counts as filled.
+        os.replace(item, settings.data / item.name)
+    making.rmdir()
+
+
+def _fill(settings: Settings, told: Callable[[str], None]) -> None:
+    settings.prepare()
+    migrate(settings.database)
+    with connected(settings.database) as connection:
+        coach = users.add(connection, SIGN_IN[0], COACH, "coach", hash_password(SIGN_IN[1]))
+        for member in SQUAD:
+            swimmer_id = swimmers.add(connection, member.swimmer)
+            for clip in member.clips:
+                told(f"  {member.swimmer.name}: {clip.name}")
+                _add_clip(settings, connection, coach, swimmer_id, clip)
+        # Everything has to be in the one file that is moved.
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def _add_clip(settings, connection, coach: int, swimmer_id: int, clip: DemoClip) -> None:  # type: ignore[no-untyped-def]
+    filmed_on = (date.today() - timedelta(days=clip.days_ago)).isoformat()
+    with tempfile.TemporaryDirectory(dir=settings.incoming) as folder:
+        path = Path(folder) / clip.name
+        plan = film(clip.take, path)
+        facts = Facts(swimmer_id, role=clip.role, filmed_on=filmed_on, created_by=coach)
+        with path.open("rb") as stream:
+            clip_id, job_id = receive(settings, connection, stream, clip.name, facts)
+    run_job(settings, job_id)
+    if clip.reviewed:
+        stored = clips.by_id(connection, clip_id)
+        base = clips.time_base(connection, stored)
+        planned = plan.marks(0.0, base.duration_s, with_shoulder=False)
+        first_turn = next((m.time_s for m in planned if m.event == "turn"), 0.0)
+        for m in planned:
+            if m.lane == "breath" and m.time_s < first_turn:
+                continue  # the end of a breath that began before the clip
+            frame = base.frame_nearest(m.time_s)
+            marks.place(connection, clip_id, coach, frame, m.lane, m.side, m.event)
+        _review(connection, clip_id)
+
+
+def _review(connection, clip_id: int) -> None:  # type: ignore[no-untyped-def]
+    """What the coach of the demo ticked, chose and wrote."""
+    clip = clips.by_id(connection, clip_id)
+    timed = judge_clip(connection, clip).timed
+    presses = {
+        side: [timed.frame_of(p.time_s) for p in timed.timing.settled.marks_of("press", side)]
+        for side in ("left", "right")
+    }
+    entries = [timed.frame_of(p.time_s) for p in timed.timing.settled.openings("right")]
+    for seen in (
+        Sighting("quiet-head", "", "clear", entries[1]),
+        Sighting("loose-recovery", "right", "clear", entries[2]),
+        Sighting("legs-low", "", "slight", presses["right"][1]),
+    ):
+        sightings.put(connection, clip_id, seen)
+    found = {r.fault.id for r in judge_clip(connection, clip).ranked}
+    reviews.choose(connection, clip_id, [f for f in ("overglide", "late-breath") if f in found])
+    again = date.fromisoformat(clip.filmed_on) + timedelta(weeks=6)
+    reviews.set_words(
+        connection,
+        clip_id,
+        "You have a lovely long reach. Now let the hands talk to each other: when one lets go, "
+        "the other already holds. Only this for three weeks.",
+        again.isoformat(),
+    )
+    reviews.set_done(connection, clip_id, True)

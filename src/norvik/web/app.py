@@ -1,0 +1,56 @@
+"""Makes the Flask application."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from flask import Flask
+from flask_wtf.csrf import CSRFProtect
+
+from norvik.jobs.queue import JobQueue
+from norvik.jobs.runner import run_job
+from norvik.settings import Settings
+from norvik.store.connection import migrate
+from norvik.web import auth, bench, errors, intake, judge, media, review, security, swimmers, today
+from norvik.web.database import close_connection
+from norvik.web.filters import register_filters
+
+#: Forms are small; clips come in through a stream that is not held in memory.
+_FORM_BYTES = 2 << 20
+
+
+def create_app(
+    settings: Settings, immediate_jobs: bool = False, demo_sign_in: tuple[str, str] | None = None
+) -> Flask:
+    """The application on a data folder.
+
+    immediate_jobs: do jobs inside the request that asks for them (tests). demo_sign_in: made-up
+    e-mail and password to show on the sign-in page.
+    """
+    settings.prepare()
+    migrate(settings.database)
+    app = Flask(__name__)
+    app.config.update(
+        SECRET_KEY=settings.secret_key(),
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        PERMANENT_SESSION_LIFETIME=timedelta(days=30),
+        REMEMBER_COOKIE_HTTPONLY=True,
+        REMEMBER_COOKIE_SAMESITE="Lax",
+        MAX_FORM_MEMORY_SIZE=_FORM_BYTES,
+        WTF_CSRF_TIME_LIMIT=None,
+        NORVIK_SETTINGS=settings,
+        NORVIK_DEMO_SIGN_IN=demo_sign_in,
+        NORVIK_QUEUE=JobQueue(settings, run_job, immediate=immediate_jobs),
+    )
+    app.jinja_env.trim_blocks = True
+    app.jinja_env.lstrip_blocks = True
+    CSRFProtect(app)
+    app.teardown_appcontext(close_connection)
+    auth.init_app(app)
+    security.init_app(app)
+    errors.init_app(app)
+    register_filters(app)
+    for screen in (auth, today, swimmers, intake, bench, judge, review, media):
+        app.register_blueprint(screen.blueprint)
+    return app

@@ -1,0 +1,100 @@
+"""Signing in and out. Everything but this page and the static files needs an account."""
+
+from __future__ import annotations
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerifyMismatchError
+from flask import Blueprint, Flask, current_app, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
+from flask_wtf import FlaskForm
+from wtforms import BooleanField, EmailField, PasswordField
+from wtforms.validators import InputRequired
+
+from norvik.core.errors import NotFoundError
+from norvik.store import users
+from norvik.web.database import database
+
+blueprint = Blueprint("auth", __name__)
+_hasher = PasswordHasher()
+_OPEN = {"auth.sign_in", "static"}
+
+
+class Account(UserMixin):
+    """The signed-in person, as Flask-Login wants it."""
+
+    def __init__(self, user: users.User) -> None:
+        self.id = user.id
+        self.name = user.name
+        self.role = user.role
+
+
+class SignIn(FlaskForm):
+    email = EmailField("E-mail", validators=[InputRequired("Type your e-mail address.")])
+    password = PasswordField("Password", validators=[InputRequired("Type your password.")])
+    remember = BooleanField("Stay signed in on this computer")
+
+
+def init_app(app: Flask) -> None:
+    manager = LoginManager(app)
+    manager.login_view = "auth.sign_in"
+
+    @manager.user_loader
+    def load(user_id: str) -> Account | None:
+        try:
+            return Account(users.by_id(database(), int(user_id)))
+        except (NotFoundError, ValueError):
+            return None
+
+    @app.before_request
+    def ask_to_sign_in() -> ResponseReturnValue | None:
+        if request.endpoint in _OPEN or current_user.is_authenticated:
+            return None
+        return manager.unauthorized()
+
+
+def hash_password(password: str) -> str:
+    return _hasher.hash(password)
+
+
+def check_password(user: users.User | None, password: str) -> bool:
+    """Is this the person's password? Takes as long for an unknown person."""
+    try:
+        _hasher.verify(user.password_hash if user else _NOBODY, password)
+    except (VerifyMismatchError, InvalidHashError):
+        return False
+    return user is not None
+
+
+_NOBODY = _hasher.hash("nobody has this password")
+
+
+@blueprint.route("/sign-in", methods=["GET", "POST"])
+def sign_in() -> ResponseReturnValue:
+    form = SignIn()
+    wrong = None
+    if form.validate_on_submit():
+        user = users.by_email(database(), form.email.data or "")
+        if check_password(user, form.password.data or "") and user is not None:
+            login_user(Account(user), remember=form.remember.data)
+            return redirect(_next_page())
+        wrong = "E-mail and password do not belong together. Check both and try again."
+    demo = current_app.config["NORVIK_DEMO_SIGN_IN"]
+    if demo and request.method == "GET":
+        form.email.data = demo[0]
+    code = 422 if wrong or form.errors else 200
+    return render_template("auth/sign_in.html", form=form, wrong=wrong, demo=demo), code
+
+
+@blueprint.post("/sign-out")
+def sign_out() -> ResponseReturnValue:
+    logout_user()
+    return redirect(url_for("auth.sign_in"))
+
+
+def _next_page() -> str:
+    """Where the person wanted to go, if that is a page of ours."""
+    wanted = request.args.get("next", "")
+    if wanted.startswith("/") and not wanted.startswith(("//", "/\\")):
+        return wanted
+    return url_for("today.show")

@@ -1,0 +1,180 @@
+"""The bench: watch a clip frame by frame and mark it. Every mark is saved at once."""
+
+from __future__ import annotations
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from norvik.core.errors import MarkError
+from norvik.core.events import Mark
+from norvik.core.expect import expected_arm, expected_breath
+from norvik.core.strokes import STROKES
+from norvik.store import clips, jobs, marks
+from norvik.store.clips import Clip
+from norvik.web.database import database, settings
+from norvik.web.keys import KEY_GROUPS
+from norvik.web.numbers import panel
+from norvik.web.rope import LABEL, WIDTH, lay_out, window_around
+from norvik.workflow.clip_timing import ClipTiming, time_clip
+
+blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
+
+_SIDES = {
+    "arm": ("left", "right"),
+    "breath": ("", "left", "right", "front"),
+    "leg": ("left", "right"),
+}
+
+
+@blueprint.get("/")
+def show(clip_id: int) -> ResponseReturnValue:
+    clip = clips.by_id(database(), clip_id)
+    if clip.state != "ready":
+        original = settings().data / clip.original_path
+        return render_template(
+            "intake/preparing.html",
+            clip=clip,
+            job=jobs.newest_of_clip(database(), clip_id),
+            can_try_again=clip.state == "failed" and original.is_file(),
+        )
+    timed = time_clip(database(), clip)
+    return render_template("bench/page.html", **context(timed, 0))
+
+
+@blueprint.get("/rope")
+def rope(clip_id: int) -> ResponseReturnValue:
+    """The rope alone, when another stretch of the clip comes into view."""
+    timed = time_clip(database(), _ready(clip_id))
+    return render_template("bench/_rope.html", **context(timed, _int("frame")))
+
+
+@blueprint.post("/marks")
+def place(clip_id: int) -> ResponseReturnValue:
+    clip = _ready(clip_id)
+    frame, lane = _int("frame"), request.form.get("lane", "")
+    side, event = request.form.get("side", ""), request.form.get("event", "")
+    if not 0 <= frame < (clip.frames or 0):
+        raise MarkError(f"Frame {frame} is not in this clip. Load the page again.")
+    if event == "next":
+        event = _expected(time_clip(database(), clip), lane, side, frame)
+    if side not in _SIDES.get(lane, ()) or event not in STROKES[clip.stroke].events_of(lane):
+        raise MarkError(f"“{event}” is no event of the {lane} lane here. Load the page again.")
+    mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event)
+    return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)
+
+
+@blueprint.post("/marks/<int:mark_id>/move")
+def move(clip_id: int, mark_id: int) -> ResponseReturnValue:
+    clip = _ready(clip_id)
+    frame = _int("frame")
+    if not 0 <= frame < (clip.frames or 0):
+        raise MarkError(f"Frame {frame} is not in this clip.")
+    mark = marks.move(database(), clip_id, current_user.id, mark_id, frame)
+    return _parts(clip, frame, f"{_named(mark)} moved to frame {frame}", mark.id)
+
+
+@blueprint.post("/marks/<int:mark_id>/delete")
+def delete(clip_id: int, mark_id: int) -> ResponseReturnValue:
+    clip = _ready(clip_id)
+    mark = marks.delete(database(), clip_id, current_user.id, mark_id)
+    return _parts(clip, mark.frame, f"{_named(mark)} on frame {mark.frame} deleted")
+
+
+@blueprint.post("/undo")
+def undo(clip_id: int) -> ResponseReturnValue:
+    return _step_back_or_on(clip_id, "undo")
+
+
+@blueprint.post("/redo")
+def redo(clip_id: int) -> ResponseReturnValue:
+    return _step_back_or_on(clip_id, "redo")
+
+
+def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
+    clip = _ready(clip_id)
+    step = marks.undo if which == "undo" else marks.redo
+    change = step(database(), clip_id, current_user.id)
+    if change is None:
+        return _parts(clip, _int("frame"), f"Nothing to {which}")
+    mark = change.after or change.before
+    assert mark is not None  # a change has at least one end
+    if change.before is None:
+        told = f"{_named(mark)} is back on frame {mark.frame}"
+    elif change.after is None:
+        told = f"{_named(mark)} on frame {mark.frame} taken away"
+    else:
+        told = f"{_named(mark)} back on frame {mark.frame}"
+    return _parts(clip, mark.frame, told, mark.id if change.after else None)
+
+
+def _parts(clip: Clip, frame: int, told: str, mark_id: int | None = None) -> ResponseReturnValue:
+    """All parts of the page that a mark changes, in one answer."""
+    timed = time_clip(database(), clip)
+    return render_template(
+        "bench/_parts.html", **context(timed, frame), told=told, told_mark=mark_id, told_frame=frame
+    )
+
+
+def context(timed: ClipTiming, frame: int) -> dict[str, object]:
+    """What the page and its parts show; the same for both."""
+    base = timed.time_base
+    at_s = base.time_of(min(max(frame, 0), base.frames - 1))
+    span = request.values.get("span", type=float)
+    from_s, to_s = window_around(timed, at_s, span)
+    can_undo, can_redo = marks.can_undo_redo(database(), timed.clip.id, current_user.id)
+    stroke = timed.timing.settled.stroke
+    return {
+        "clip": timed.clip,
+        "base": base,
+        "rope": lay_out(timed, from_s, to_s),
+        "rope_width": WIDTH,
+        "rope_label": LABEL,
+        "key_groups": KEY_GROUPS,
+        "panel": panel(timed),
+        "can_undo": can_undo,
+        "can_redo": can_redo,
+        # What comes next from which frame on: the page needs no request while the coach steps.
+        "expected": {
+            **{f"arm-{side}": _expectations(timed, "arm", side) for side in stroke.arms},
+            "breath": _expectations(timed, "breath", ""),
+        },
+        "mark_list": [[m.frame, m.id, m.lane, m.side, m.event] for m in timed.marks],
+    }
+
+
+def _events(timed: ClipTiming) -> list[Mark]:
+    base = timed.time_base
+    return [
+        Mark(base.time_of(m.frame), m.lane, m.side, m.event, m.frame)
+        for m in timed.marks
+        if m.frame < base.frames
+    ]
+
+
+def _expectations(timed: ClipTiming, lane: str, side: str) -> list[tuple[int, str]]:
+    """(frame, event) pairs: from that frame on, that event is expected."""
+    frames = {m.frame for m in _events(timed) if m.lane == lane and side in ("", m.side)}
+    return [(f, _expected(timed, lane, side, f)) for f in sorted({0, *(f or 0 for f in frames)})]
+
+
+def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:
+    events, at_s = _events(timed), timed.time_base.time_of(frame)
+    if lane == "breath":
+        return expected_breath(events, at_s)
+    return expected_arm(events, timed.timing.settled.stroke, side, at_s)
+
+
+def _named(mark: marks.StoredMark) -> str:
+    return f"{mark.side} {mark.event}".strip().capitalize()
+
+
+def _int(name: str) -> int:
+    return request.values.get(name, -1, type=int)
+
+
+def _ready(clip_id: int) -> Clip:
+    clip = clips.by_id(database(), clip_id)
+    if clip.state != "ready":
+        raise MarkError("This clip is still being prepared. Wait until it is ready.")
+    return clip

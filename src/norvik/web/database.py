@@ -1,0 +1,33 @@
+"""The request's own database connection, and what hangs on the application."""
+
+from __future__ import annotations
+
+import sqlite3
+from typing import cast
+
+from flask import current_app, g
+
+from norvik.jobs.queue import JobQueue
+from norvik.settings import Settings
+from norvik.store.connection import connect
+
+
+def settings() -> Settings:
+    return cast(Settings, current_app.config["NORVIK_SETTINGS"])
+
+
+def queue() -> JobQueue:
+    return cast(JobQueue, current_app.config["NORVIK_QUEUE"])
+
+
+def database() -> sqlite3.Connection:
+    """One connection for each request, opened when first asked for."""
+    if "database" not in g:
+        g.database = connect(settings().database)
+    return cast(sqlite3.Connection, g.database)
+
+
+def close_connection(error: BaseException | None = None) -> None:
+    connection = g.pop("database", None)
+    if connection is not None:
+        connection.close()

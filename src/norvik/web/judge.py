@@ -1,0 +1,118 @@
+"""Judge: strengths first, then faults with their frames; choose one to three points."""
+
+from __future__ import annotations
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+
+from norvik.core.errors import MarkError
+from norvik.store import clips, reviews, sightings
+from norvik.store.sightings import DEGREES, Sighting
+from norvik.web.database import database
+from norvik.workflow.clip_judgement import LEAST_STRENGTHS, MOST_FOCUSES, Judgement, judge_clip
+
+blueprint = Blueprint("judge", __name__, url_prefix="/clips/<int:clip_id>/judge")
+
+
+@blueprint.get("/")
+def show(clip_id: int) -> ResponseReturnValue:
+    return render_template("judge/page.html", **context(_judgement(clip_id)))
+
+
+@blueprint.post("/seen")
+def tick(clip_id: int) -> ResponseReturnValue:
+    """Tick a fault or strength with side and degree; an empty degree takes the tick away."""
+    judgement = _judgement(clip_id)
+    what, side = request.form.get("what", ""), request.form.get("side", "")
+    degree = request.form.get("degree", "")
+    known = judgement.catalogue.faults.get(what) or judgement.catalogue.strengths.get(what)
+    if known is None or (side and not (known.sided and side in ("left", "right"))):
+        raise MarkError("This point is not in the list. Load the page again.")
+    if degree in DEGREES:
+        frame = request.form.get("frame", type=int)
+        if frame is not None and not 0 <= frame < judgement.timed.time_base.frames:
+            frame = None
+        sightings.put(database(), clip_id, Sighting(what, side, degree, frame))
+    else:
+        sightings.remove(database(), clip_id, what, side)
+    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+
+
+@blueprint.post("/focus")
+def choose(clip_id: int) -> ResponseReturnValue:
+    """Add or take away a focus, or move it up."""
+    judgement = _judgement(clip_id)
+    fault = request.form.get("fault", "")
+    chosen = [f.fault.id for f in judgement.focuses]
+    found = {r.fault.id for r in judgement.ranked}
+    if fault not in found:
+        raise MarkError("This point is no longer among the findings. Load the page again.")
+    if fault in chosen and request.form.get("move") == "up":
+        at = chosen.index(fault)
+        if at:
+            chosen[at - 1], chosen[at] = chosen[at], chosen[at - 1]
+    elif fault in chosen:
+        chosen.remove(fault)
+    elif len(chosen) >= MOST_FOCUSES:
+        raise MarkError(f"{MOST_FOCUSES} points are chosen already. Take one away first.")
+    else:
+        chosen.append(fault)
+    reviews.choose(database(), clip_id, chosen)
+    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+
+
+@blueprint.post("/drills")
+def keep_drill(clip_id: int) -> ResponseReturnValue:
+    """Take a drill of a focus in or out; without any choice the prescription holds."""
+    judgement = _judgement(clip_id)
+    fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
+    if fault not in judgement.catalogue.faults:
+        raise MarkError("This point is not in the list. Load the page again.")
+    given = judgement.prescription(fault)
+    suitable = {d.id for d in (*given.drills, *given.others)}
+    if drill not in suitable:
+        raise MarkError("This drill does not suit this swimmer now.")
+    kept = [d.id for d in judgement.drills(fault)]
+    if drill in kept:
+        kept.remove(drill)
+    elif len(kept) >= 3:
+        raise MarkError("Three drills are enough for one point. Take one away first.")
+    else:
+        kept.append(drill)
+    reviews.set_drills(database(), clip_id, fault, kept)
+    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+
+
+def _judgement(clip_id: int) -> Judgement:
+    clip = clips.by_id(database(), clip_id)
+    if clip.state != "ready":
+        raise MarkError("This clip is still being prepared. Wait until it is ready.")
+    return judge_clip(database(), clip)
+
+
+def context(judgement: Judgement) -> dict[str, object]:
+    """What the page and its body show."""
+    catalogue, clip = judgement.catalogue, judgement.clip
+    ticks = {(t.what, t.side): t for t in judgement.seen}
+    strengths = judgement.of_kind("strength")
+    chosen = [f.fault.id for f in judgement.focuses]
+    by_eye = [f for f in catalogue.faults.values() if not f.bands]
+    return {
+        "clip": clip,
+        "j": judgement,
+        "timed": judgement.timed,
+        "strengths": strengths,
+        "strengths_missing": max(0, LEAST_STRENGTHS - len(strengths)),
+        "watch": judgement.of_kind("watch"),
+        "open": judgement.of_kind("open"),
+        "chosen": chosen,
+        "most": MOST_FOCUSES,
+        "ticks": ticks,
+        "faults_here": [f for f in by_eye if clip.view in f.views],
+        "faults_elsewhere": [f for f in by_eye if clip.view not in f.views],
+        "strengths_here": [s for s in catalogue.strengths.values() if clip.view in s.views],
+        "evidence": {
+            (f.id, f.side): [judgement.timed.frame_of(t) for t in f.instants[:6]]
+            for f in judgement.findings
+        },
+    }

@@ -1,0 +1,2 @@
+// The print button of the review.
+document.getElementById("print").addEventListener("click", () => window.print());

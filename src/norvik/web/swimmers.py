@@ -1,0 +1,132 @@
+"""Swimmers: who they are, and their clips."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_wtf import FlaskForm
+from wtforms import RadioField, SelectMultipleField, StringField
+from wtforms.validators import InputRequired, Length
+from wtforms.widgets import CheckboxInput, ListWidget
+
+from norvik.catalogue import load
+from norvik.core.tables import BODY_PARTS
+from norvik.store import clips, swimmers
+from norvik.store.swimmers import Swimmer
+from norvik.web.database import database
+
+blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
+
+KIT = ("fins", "buoy", "board", "paddles", "beeper", "snorkel", "wetsuit")
+
+
+class Checks(SelectMultipleField):
+    """Several choices as check boxes."""
+
+    widget = ListWidget(prefix_label=False)
+    option_widget = CheckboxInput()
+
+
+class SwimmerForm(FlaskForm):
+    name = StringField(
+        "Name",
+        validators=[
+            InputRequired("Give the swimmer a name."),
+            Length(max=80, message="A name has at most 80 letters."),
+        ],
+    )
+    level = RadioField(
+        "Level", choices=[(level, level) for level in swimmers.LEVELS], default="improver"
+    )
+    usual_breath = RadioField(
+        "Breathes to",
+        choices=[("", "not known"), ("left", "left"), ("right", "right"), ("both", "both sides")],
+        default="",
+    )
+    aim = StringField(
+        "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
+    )
+    pain = Checks("Aches or old injuries", choices=[(p, p) for p in BODY_PARTS])
+    kit = Checks("Owns", choices=[(k, k) for k in KIT])
+
+
+def _school_choices() -> dict[str, Any]:
+    return load("freestyle").questions
+
+
+@blueprint.get("/")
+def index() -> ResponseReturnValue:
+    connection = database()
+    everyone = swimmers.all_by_name(connection)
+    by_swimmer: dict[int, list[clips.Clip]] = {s.id: [] for s in everyone}
+    for clip in clips.newest_first(connection, limit=10_000):
+        by_swimmer[clip.swimmer_id].append(clip)
+    return render_template("swimmers/index.html", swimmers=everyone, clips=by_swimmer)
+
+
+@blueprint.route("/new", methods=["GET", "POST"])
+def new() -> ResponseReturnValue:
+    form = SwimmerForm()
+    if form.validate_on_submit():
+        swimmer_id = swimmers.add(database(), _from_form(form, 0))
+        return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
+    return _form_page(form, None)
+
+
+@blueprint.get("/<int:swimmer_id>")
+def show(swimmer_id: int) -> ResponseReturnValue:
+    connection = database()
+    swimmer = swimmers.by_id(connection, swimmer_id)
+    return render_template(
+        "swimmers/show.html",
+        swimmer=swimmer,
+        clips=clips.newest_first(connection, swimmer_id),
+        schools=[(q, q.chosen(swimmer.schools)) for q in _school_choices().values()],
+    )
+
+
+@blueprint.route("/<int:swimmer_id>/edit", methods=["GET", "POST"])
+def edit(swimmer_id: int) -> ResponseReturnValue:
+    swimmer = swimmers.by_id(database(), swimmer_id)
+    form = SwimmerForm(obj=swimmer)
+    if form.validate_on_submit():
+        swimmers.update(database(), _from_form(form, swimmer_id))
+        return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
+    return _form_page(form, swimmer)
+
+
+def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValue:
+    chosen = swimmer.schools if swimmer else {}
+    if request.method == "POST":
+        chosen = _schools_from_request()
+    page = render_template(
+        "swimmers/form.html",
+        form=form,
+        swimmer=swimmer,
+        questions=[(q, q.chosen(chosen).id) for q in _school_choices().values()],
+    )
+    return page, 422 if form.errors else 200
+
+
+def _schools_from_request() -> dict[str, str]:
+    found = {}
+    for question in _school_choices().values():
+        school = request.form.get(f"school-{question.id}", "")
+        if school in {s.id for s in question.schools}:
+            found[question.id] = school
+    return found
+
+
+def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
+    return Swimmer(
+        id=swimmer_id,
+        name=(form.name.data or "").strip(),
+        level=form.level.data,
+        usual_breath=form.usual_breath.data,
+        aim=(form.aim.data or "").strip(),
+        pain=tuple(form.pain.data or ()),
+        kit=tuple(form.kit.data or ()),
+        schools=_schools_from_request(),
+    )

@@ -1,0 +1,91 @@
+"""Findings, their order and the prescription of a stored clip."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from norvik.catalogue import load
+from norvik.core.current import Ranked, rank
+from norvik.core.findings import Finding, Seen, find
+from norvik.core.prescribe import Prescription, prescribe
+from norvik.core.tables import Catalogue, Drill, School
+from norvik.store import reviews, sightings, swimmers
+from norvik.store.clips import Clip
+from norvik.store.reviews import Review
+from norvik.store.sightings import Sighting
+from norvik.store.swimmers import Swimmer
+from norvik.workflow.clip_timing import ClipTiming, time_clip
+
+#: Points to work on at once, at most.
+MOST_FOCUSES = 3
+#: Good things that are said before the first fault, at least.
+LEAST_STRENGTHS = 2
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """Everything the judge screen and the review say about a clip."""
+
+    timed: ClipTiming
+    swimmer: Swimmer
+    catalogue: Catalogue
+    seen: tuple[Sighting, ...]
+    findings: tuple[Finding, ...]
+    ranked: tuple[Ranked, ...]
+    review: Review
+
+    @property
+    def clip(self) -> Clip:
+        return self.timed.clip
+
+    def of_kind(self, kind: str) -> list[Finding]:
+        return [f for f in self.findings if f.kind == kind]
+
+    @property
+    def focuses(self) -> list[Ranked]:
+        """The chosen points that the findings still show, in the coach's order."""
+        by_id = {r.fault.id: r for r in self.ranked}
+        return [by_id[f.fault] for f in self.review.focuses if f.fault in by_id]
+
+    def prescription(self, fault_id: str) -> Prescription:
+        found = {r.fault.id for r in self.ranked}
+        s = self.swimmer
+        fault = self.catalogue.faults[fault_id]
+        return prescribe(fault, self.catalogue, found, s.level, s.kit, s.pain)
+
+    def schools(self) -> dict[str, School]:
+        """Question id to the school that was used."""
+        return {q.id: q.chosen(self.swimmer.schools) for q in self.catalogue.questions.values()}
+
+    def drills(self, fault_id: str) -> list[Drill]:
+        """The drills of a focus: what the coach kept of the suitable ones, else as prescribed."""
+        given = self.prescription(fault_id)
+        kept = next((f.drills for f in self.review.focuses if f.fault == fault_id), None)
+        if kept is None:
+            return list(given.drills)
+        suitable = {d.id: d for d in (*given.drills, *given.others)}
+        return [suitable[d] for d in kept if d in suitable]
+
+
+def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
+    """Judge a clip from its stored marks and ticks."""
+    timed = time_clip(connection, clip)
+    swimmer = swimmers.by_id(connection, clip.swimmer_id)
+    catalogue = load(clip.stroke)
+    ticks = tuple(sightings.of_clip(connection, clip.id))
+    seen = [
+        Seen(
+            t.what,
+            t.side,
+            t.degree,
+            timed.time_base.time_of(t.frame)
+            if t.frame is not None and t.frame < timed.time_base.frames
+            else None,
+        )
+        for t in ticks
+    ]
+    findings = find(timed.timing, seen, catalogue, swimmer.level, swimmer.schools)
+    ranked = rank(findings, catalogue, swimmer.pain)
+    review = reviews.of_clip(connection, clip.id)
+    return Judgement(timed, swimmer, catalogue, ticks, tuple(findings), tuple(ranked), review)

@@ -1,0 +1,87 @@
+"""The review as a document: what the swimmer gets, with nothing of how it is shown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from norvik.core.current import Ranked
+from norvik.core.findings import Finding, Judged
+from norvik.core.prescribe import topics_of
+from norvik.core.tables import Caution, Drill
+from norvik.workflow.clip_judgement import LEAST_STRENGTHS, Judgement
+
+#: One point gets two to three weeks in training (common practice); film again after them.
+WEEKS_A_FOCUS = 3
+#: Strengths in a review, at most: more would bury the point.
+_MOST_STRENGTHS = 4
+_MOST_STILLS = 2
+
+
+@dataclass(frozen=True)
+class FocusPage:
+    """One point to work on. stills: frames to show, at most two."""
+
+    ranked: Ranked
+    measured: tuple[Judged, ...]
+    stills: tuple[int, ...]
+    drills: tuple[Drill, ...]
+
+
+@dataclass(frozen=True)
+class ReviewDocument:
+    """complaints: what is missing before the review should go out, as sentences."""
+
+    judgement: Judgement
+    strengths: tuple[Finding, ...]
+    focuses: tuple[FocusPage, ...]
+    cautions: tuple[Caution, ...]
+    film_again_on: date
+    film_views: tuple[str, ...]
+    questions: tuple[Finding, ...]
+    complaints: tuple[str, ...]
+
+
+def review_document(judgement: Judgement, today: date) -> ReviewDocument:
+    """Gather the review of a clip. today: for the proposed date of filming again."""
+    focuses = tuple(_focus_page(judgement, r) for r in judgement.focuses)
+    strengths = tuple(judgement.of_kind("strength")[:_MOST_STRENGTHS])
+    topics = {"review", "filming"}
+    for focus in focuses:
+        topics |= topics_of(focus.ranked.fault, focus.drills, judgement.swimmer.level)
+    views = {judgement.clip.view}
+    for focus in focuses:
+        if judgement.clip.view not in focus.ranked.fault.views:
+            views.add(focus.ranked.fault.views[0])
+    complaints = []
+    if len(strengths) < LEAST_STRENGTHS:
+        complaints.append("Say at least two good things first: tick what you saw.")
+    if not focuses:
+        complaints.append("Choose the one point to work on.")
+    complaints += [f"“{f.ranked.fault.name}” has no drill." for f in focuses if not f.drills]
+    stored = judgement.review.film_again_on
+    return ReviewDocument(
+        judgement=judgement,
+        strengths=strengths,
+        focuses=focuses,
+        cautions=tuple(judgement.catalogue.cautions_for(topics)),
+        film_again_on=(
+            date.fromisoformat(stored)
+            if stored
+            else today + timedelta(weeks=WEEKS_A_FOCUS * max(1, len(focuses)))
+        ),
+        film_views=tuple(sorted(views)),
+        questions=tuple(judgement.of_kind("open")),
+        complaints=tuple(complaints),
+    )
+
+
+def _focus_page(judgement: Judgement, ranked: Ranked) -> FocusPage:
+    stored = next(f for f in judgement.review.focuses if f.fault == ranked.fault.id)
+    measured = tuple(j for f in ranked.findings for j in f.judged)
+    if stored.still_frame is not None:
+        stills: tuple[int, ...] = (stored.still_frame,)
+    else:
+        shown = [judgement.timed.frame_of(t) for f in ranked.findings for t in f.instants]
+        stills = tuple(dict.fromkeys(shown))[:_MOST_STILLS]
+    return FocusPage(ranked, measured, stills, tuple(judgement.drills(ranked.fault.id)))
