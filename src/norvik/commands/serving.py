@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -38,10 +39,11 @@ def serve(host: str, port: int) -> None:
 
 
 @click.command()
-def worker() -> None:
+@click.option("--with-parent", is_flag=True, hidden=True)
+def worker(with_parent: bool) -> None:
     """Do the long work: prepare clips that were brought in."""
     logging.basicConfig(level=logging.WARNING)
-    run_worker(Settings.from_environment())
+    run_worker(Settings.from_environment(), with_parent)
 
 
 @click.command()
@@ -69,6 +71,8 @@ def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None
         ident="norvik",
     )
     click.echo(f"Norvik is ready at http://{host}:{port}/   (Ctrl-C stops it)")
+    # A plain kill ends us like Ctrl-C does: the worker beside us has to be stopped, too.
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
     try:
         server.run()
     except KeyboardInterrupt:
@@ -93,7 +97,9 @@ def _refuse_taken_port(host: str, port: int) -> None:
 def _worker_beside(settings: Settings) -> Iterator[None]:
     """The worker as a process of its own, so that the web stays quick; it ends with us."""
     environment = {**os.environ, "NORVIK_DATA": str(settings.data)}
-    process = subprocess.Popen([sys.executable, "-m", "norvik", "worker"], env=environment)
+    process = subprocess.Popen(
+        [sys.executable, "-m", "norvik", "worker", "--with-parent"], env=environment
+    )
     try:
         yield
     finally:

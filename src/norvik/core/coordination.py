@@ -89,7 +89,7 @@ def coordination_of(settled: Settled, reasons: Reasons) -> Coordination:
     for source, target in (("left", "right"), ("right", "left")):
         directions[source] = mean([h.seconds for h in hand_overs(settled, source, target)])
         if directions[source] is None:
-            why = f"no exit of the {source} arm has a press of the {target} arm near it"
+            why = f"no {source} exit with a {target} press near it"
             reasons.missing(f"coordination.{source}_to_{target}_s", why)
     left, right, cycle_s = directions["left"], directions["right"], settled.mean_cycle_s
     if left is None or right is None or not cycle_s:

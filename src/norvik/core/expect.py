@@ -36,4 +36,5 @@ def _last_event(marks: Iterable[Mark], lane: str, side: str | None, time_s: floa
     before = [
         m for m in marks if m.lane == lane and side in (None, m.side) and m.time_s <= time_s + 1e-9
     ]
-    return max(before, key=lambda m: m.time_s).event if before else None
+    # Of two marks on one frame the later placed one counts: sorting keeps their order.
+    return sorted(before, key=lambda m: m.time_s)[-1].event if before else None

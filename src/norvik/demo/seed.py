@@ -9,6 +9,7 @@ from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
 
+from norvik.core.events import Mark
 from norvik.demo.people import COACH, SIGN_IN, SQUAD, DemoClip
 from norvik.intake.receive import Facts, receive
 from norvik.jobs.runner import run_job
@@ -62,14 +63,23 @@ def _add_clip(settings, connection, coach: int, swimmer_id: int, clip: DemoClip)
     if clip.reviewed:
         stored = clips.by_id(connection, clip_id)
         base = clips.time_base(connection, stored)
-        planned = plan.marks(0.0, base.duration_s, with_shoulder=False)
-        first_turn = next((m.time_s for m in planned if m.event == "turn"), 0.0)
-        for m in planned:
-            if m.lane == "breath" and m.time_s < first_turn:
-                continue  # the end of a breath that began before the clip
+        for m in _from_first_breath(plan.marks(0.0, base.duration_s, with_shoulder=False)):
             frame = base.frame_nearest(m.time_s)
             marks.place(connection, clip_id, coach, frame, m.lane, m.side, m.event)
         _review(connection, clip_id)
+
+
+def _from_first_breath(planned: list[Mark]) -> list[Mark]:
+    """Without the end of a breath or of bubbles that began before the clip."""
+    begun = {"down": "turn", "bubbles-off": "bubbles-on"}
+    seen: set[str] = set()
+    kept = []
+    for m in planned:
+        if m.event in begun and begun[m.event] not in seen:
+            continue
+        seen.add(m.event)
+        kept.append(m)
+    return kept
 
 
 def _review(connection, clip_id: int) -> None:  # type: ignore[no-untyped-def]

@@ -106,6 +106,8 @@ def context(judgement: Judgement) -> dict[str, object]:
         "watch": judgement.of_kind("watch"),
         "open": judgement.of_kind("open"),
         "chosen": chosen,
+        # The chosen points first, in the coach's order.
+        "ordered": judgement.focuses + [r for r in judgement.ranked if r.fault.id not in chosen],
         "most": MOST_FOCUSES,
         "ticks": ticks,
         "faults_here": [f for f in by_eye if clip.view in f.views],
