@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
-from wtforms import RadioField, SelectMultipleField, StringField
-from wtforms.validators import InputRequired, Length
+from wtforms import RadioField, SelectChoice, SelectMultipleField, StringField
+from wtforms.validators import DataRequired, Length
 from wtforms.widgets import CheckboxInput, ListWidget
 
 from norvik.catalogue import load
@@ -22,6 +23,10 @@ blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
 KIT = ("fins", "buoy", "board", "paddles", "beeper", "snorkel", "wetsuit")
 
 
+def _choices(words: Iterable[str]) -> list[SelectChoice]:
+    return [SelectChoice(word, word) for word in words]
+
+
 class Checks(SelectMultipleField):
     """Several choices as check boxes."""
 
@@ -33,23 +38,25 @@ class SwimmerForm(FlaskForm):
     name = StringField(
         "Name",
         validators=[
-            InputRequired("Give the swimmer a name."),
+            DataRequired("Give the swimmer a name."),
             Length(max=80, message="A name has at most 80 letters."),
         ],
     )
-    level = RadioField(
-        "Level", choices=[(level, level) for level in swimmers.LEVELS], default="improver"
-    )
+    level = RadioField("Level", choices=_choices(swimmers.LEVELS), default="improver")
     usual_breath = RadioField(
         "Breathes to",
-        choices=[("", "not known"), ("left", "left"), ("right", "right"), ("both", "both sides")],
+        choices=[
+            SelectChoice("", "not known"),
+            *_choices(("left", "right")),
+            SelectChoice("both", "both sides"),
+        ],
         default="",
     )
     aim = StringField(
         "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
     )
-    pain = Checks("Aches or old injuries", choices=[(p, p) for p in BODY_PARTS])
-    kit = Checks("Owns", choices=[(k, k) for k in KIT])
+    pain = Checks("Aches or old injuries", choices=_choices(BODY_PARTS))
+    kit = Checks("Owns", choices=_choices(KIT))
 
 
 def _school_choices() -> dict[str, Any]:

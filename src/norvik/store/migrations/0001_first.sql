@@ -97,7 +97,7 @@ CREATE TABLE IF NOT EXISTS marks (
 CREATE TABLE IF NOT EXISTS mark_changes (
     id INTEGER PRIMARY KEY,
     clip_id INTEGER NOT NULL REFERENCES clips (id) ON DELETE CASCADE,
-    user_id INTEGER REFERENCES users (id),
+    user_id INTEGER,
     mark_id INTEGER NOT NULL,
     before TEXT,
     after TEXT,

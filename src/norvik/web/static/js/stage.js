@@ -160,11 +160,10 @@ export class Stage extends EventTarget {
     this.dispatchEvent(new Event("state"));
   }
 
-  /** Stops on the frame that is seen, exactly. */
+  /** Stops on the frame that was counted last, exactly: the film may have run on meanwhile. */
   pause() {
     if (!this.playing) return this.settled();
-    this.pauseHere();
-    return this.goto(this.clamp(Math.floor(this.video.currentTime * this.rate + 0.01)));
+    return this.goto(this.shown);
   }
 
   atEnd() {

@@ -1,0 +1,140 @@
+"""`norvik timing`: shape of the object, exit codes, problems on standard error."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from click.testing import CliRunner, Result
+
+from norvik.cli import main
+
+ROWS = """time_s,lane,side,event,frame
+0.0,arm,right,entry,0
+0.3,arm,left,exit,18
+0.5,arm,right,press,30
+0.8,arm,left,entry,48
+1.1,arm,right,exit,66
+1.3,arm,left,press,78
+1.6,arm,right,entry,96
+1.9,arm,left,exit,114
+2.1,arm,right,press,126
+2.4,arm,left,entry,144
+2.5,breath,right,air,150
+"""
+
+
+@pytest.fixture
+def events(tmp_path: Path) -> Path:
+    path = tmp_path / "events.csv"
+    path.write_text(ROWS)
+    return path
+
+
+def run(*args: object) -> Result:
+    return CliRunner().invoke(main, ["timing", *map(str, args)])
+
+
+def test_json_object(events: Path) -> None:
+    result = run(events, "--stroke", "freestyle", "--json")
+    assert result.exit_code == 0
+    found = json.loads(result.stdout)
+    assert list(found) == [
+        "stroke", "frame_interval_s", "cycles", "rate", "phases", "phases4", "symmetry_pct",
+        "coordination", "rhythm_pct", "front_quadrant", "hold_distance_m", "breathing", "kick",
+        "legs", "gaps", "walls", "speed", "problems", "reasons",
+    ]  # fmt: skip
+    assert found["frame_interval_s"] == pytest.approx(1 / 60)
+    assert found["cycles"]["count"] == 2
+    assert found["rate"]["strokes_per_min"] == pytest.approx(75)
+    assert found["coordination"]["index_pct"] == pytest.approx(-12.5)
+    assert found["legs"] is None
+    assert set(found["phases"]) == {"left", "right", "both"}
+    assert found["phases"]["right"]["catch"] is None
+    assert found["walls"] == []
+
+
+def nulls(value: Any, path: str = "") -> list[str]:
+    if value is None:
+        return [path]
+    if isinstance(value, dict):
+        return [p for k, v in value.items() for p in nulls(v, f"{path}.{k}".lstrip("."))]
+    if isinstance(value, list):
+        return [p for n, v in enumerate(value) for p in nulls(v, f"{path}.{n}")]
+    return []
+
+
+@pytest.mark.parametrize("stroke", ["freestyle", "backstroke", "breaststroke", "butterfly"])
+def test_every_null_has_a_reason(tmp_path: Path, stroke: str) -> None:
+    path = tmp_path / "events.csv"
+    side, first = {"breaststroke": ("", "out"), "butterfly": ("", "entry")}.get(
+        stroke, ("left", "entry")
+    )
+    path.write_text(
+        f"time_s,lane,side,event\n0,arm,{side},{first}\n1.5,arm,{side},{first}\n2,wall,,touch\n"
+    )
+    found = json.loads(run(path, "--stroke", stroke, "--json").stdout)
+    reasons = found.pop("reasons")
+    for path_of_null in nulls(found):
+        parts = path_of_null.split(".")
+        assert any(".".join(parts[:n]) in reasons for n in range(1, len(parts) + 1)), path_of_null
+    two_arms = stroke in ("freestyle", "backstroke")
+    assert (found["coordination"] is None) is not two_arms
+    assert (found["phases4"] is None) is (stroke == "breaststroke")
+    assert (found["legs"] is None) is (stroke != "breaststroke")
+
+
+def test_bad_rows_and_problems_go_to_standard_error_and_into_the_object(events: Path) -> None:
+    events.write_text(ROWS + "2.6,arm,sideways,entry,1\n2.65,arm,left,entry,159\n")
+    result = run(events, "--stroke", "freestyle", "--json")
+    assert result.exit_code == 0
+    assert "row 13: unknown side" in result.stderr
+    assert "row 14: a second entry" in result.stderr
+    assert [p["row"] for p in json.loads(result.stdout)["problems"]] == [13, 14]
+
+
+def test_rows_fine_but_no_whole_cycle_gives_nulls(tmp_path: Path) -> None:
+    path = tmp_path / "events.csv"
+    path.write_text("time_s,lane,side,event\n1,arm,left,entry\n")
+    result = run(path, "--stroke", "freestyle", "--json")
+    assert result.exit_code == 0
+    assert json.loads(result.stdout)["rate"]["cycles_per_min"] is None
+
+
+@pytest.mark.parametrize(
+    "text", ["", "time_s,lane\n", "time_s,lane,side,event\n", "time_s,lane,side,event\nx,y,z,w\n"]
+)
+def test_nothing_usable_is_one_sentence_and_exit_1(tmp_path: Path, text: str) -> None:
+    path = tmp_path / "events.csv"
+    path.write_text(text)
+    result = run(path, "--stroke", "freestyle", "--json")
+    assert result.exit_code == 1
+    assert result.stdout == ""
+    assert result.stderr.strip()
+
+
+@pytest.mark.parametrize(
+    "more",
+    [
+        ["--stroke", "crawl"],
+        [],
+        ["--stroke", "freestyle", "--frame-interval", "0"],
+        ["--stroke", "freestyle", "--frame-interval", "nan"],
+        ["--stroke", "freestyle", "--pool", "-25"],
+    ],
+)
+def test_usage_errors_exit_2(events: Path, more: list[str]) -> None:
+    assert run(events, *more).exit_code == 2
+
+
+def test_a_missing_file_is_a_usage_error(tmp_path: Path) -> None:
+    assert run(tmp_path / "none.csv", "--stroke", "freestyle").exit_code == 2
+
+
+def test_plain_output_names_units(events: Path) -> None:
+    result = run(events, "--stroke", "freestyle")
+    assert "cycles/min" in result.stdout
+    assert "strokes/min" in result.stdout
+    assert "catch-up" in result.stdout

@@ -1,0 +1,63 @@
+"""Small clips whose every frame carries its own number, readable by a program.
+
+The number stands in a row of black and white blocks along the top: a white start block, 16 bits
+with the highest first, a black end block. Lossy coding leaves such blocks readable.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+from numpy.typing import NDArray
+
+BITS = 16
+BLOCK = 16
+
+
+def numbered_frame(n: int, width: int = 640, height: int = 360) -> NDArray[np.uint8]:
+    """Frame n, shape (height, width, 3): number blocks over a picture that changes."""
+    image = np.full((height, width, 3), 90, np.uint8)
+    x = (n * 7) % width
+    image[height // 2 :, max(0, x - 20) : x + 20] = (30, 160, 220)
+    blocks = [1, *(n >> (BITS - 1 - bit) & 1 for bit in range(BITS)), 0]
+    for place, on in enumerate(blocks):
+        image[:BLOCK, place * BLOCK : (place + 1) * BLOCK] = 255 if on else 0
+    return image
+
+
+def read_number(image: NDArray[np.uint8], scale: float = 1.0) -> int:
+    """The number in a frame; scale: size of the picture against the one that was made."""
+    size = BLOCK * scale
+    centres = [
+        image[int(size / 2), int((place + 0.5) * size)].mean() > 128 for place in range(BITS + 2)
+    ]
+    assert centres[0], "no start block: this is not a numbered frame"
+    assert not centres[-1], "no end block: this is not a numbered frame"
+    return sum(int(on) << (BITS - 1 - bit) for bit, on in enumerate(centres[1:-1]))
+
+
+def numbered_clip(
+    path: Path,
+    times_s: Sequence[float],
+    size: tuple[int, int] = (640, 360),
+    codec: str = "libx264",
+    options: dict[str, str] | None = None,
+    clock: Fraction = Fraction(1, 90_000),
+    first_number: int = 0,
+) -> Path:
+    """A clip with one numbered frame at each of the given seconds."""
+    with av.open(str(path), "w") as target:
+        stream = target.add_stream(codec, rate=30, options=options or {"preset": "ultrafast"})
+        stream.width, stream.height, stream.pix_fmt = size[0], size[1], "yuv420p"
+        stream.codec_context.time_base = clock
+        for n, time_s in enumerate(times_s):
+            image = numbered_frame(first_number + n, *size)
+            frame = av.VideoFrame.from_ndarray(image, format="rgb24")
+            frame.pts, frame.time_base = round(time_s / clock), clock
+            target.mux(stream.encode(frame))
+        target.mux(stream.encode(None))
+    return path

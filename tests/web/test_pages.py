@@ -1,0 +1,347 @@
+"""The pages: signing in, bringing in, marking, judging, reviewing, and every refusal."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from flask.testing import FlaskClient
+
+from norvik.settings import Settings
+from norvik.store import clips, jobs, marks, swimmers
+from norvik.store.connection import connected
+from norvik.store.swimmers import Swimmer
+from norvik.web import create_app
+from tests.conftest import PASSWORD
+from tests.marking import steady_arm
+
+
+@pytest.fixture
+def clip(client: FlaskClient, settings: Settings, small_clip: Path) -> int:
+    with connected(settings.database) as connection:
+        swimmers.add(connection, Swimmer("Tilde Vassholm", kit=("fins", "buoy")))
+    answer = upload(client, small_clip)
+    assert answer.status_code == 201
+    return int(answer.json["clip"])
+
+
+def upload(client: FlaskClient, path: Path, **facts: object):  # type: ignore[no-untyped-def]
+    query = {"swimmer": 1, "name": path.name, "view": "side-under", "role": "before",
+             "filmed_on": "2026-11-20", "stretch": 1, **facts}  # fmt: skip
+    return client.post(
+        "/clips", query_string=query, data=path.read_bytes(), headers={"Accept": "application/json"}
+    )
+
+
+HTMX = {"HX-Request": "true"}
+
+
+def test_everything_but_the_sign_in_needs_an_account(settings: Settings) -> None:
+    app = create_app(settings, immediate_jobs=True)
+    with app.test_client() as stranger:
+        for rule in app.url_map.iter_rules():
+            if rule.endpoint in ("static", "auth.sign_in"):
+                continue
+            url = re.sub(r"<[^>]+>", "1", rule.rule)
+            method = "POST" if "GET" not in rule.methods else "GET"
+            app.config["WTF_CSRF_ENABLED"] = False
+            answer = stranger.open(url, method=method)
+            assert answer.status_code == 302, rule
+            assert "/sign-in" in answer.location
+
+
+def test_wrong_password_and_unknown_person_get_the_same_sentence(
+    settings: Settings, client: FlaskClient
+) -> None:
+    client.post("/sign-out")
+    answers = [
+        client.post("/sign-in", data={"email": email, "password": password}).text
+        for email, password in (("coach@kvarnholm.example", "wrong"), ("x@y.example", PASSWORD))
+    ]
+    assert all("do not belong together" in a for a in answers)
+
+
+@pytest.mark.parametrize("target", ["//evil.example/", "https://evil.example/", "/\\evil.example"])
+def test_signing_in_never_leads_away(client: FlaskClient, target: str) -> None:
+    client.post("/sign-out")
+    answer = client.post(
+        f"/sign-in?next={target}", data={"email": "coach@kvarnholm.example", "password": PASSWORD}
+    )
+    assert answer.location == "/"
+
+
+def test_a_forged_request_is_refused(settings: Settings, client: FlaskClient) -> None:
+    client.application.config["WTF_CSRF_ENABLED"] = True
+    answer = client.post("/swimmers/new", data={"name": "Forged"})
+    assert answer.status_code == 400
+    assert "too old" in answer.text
+    answer = client.post("/clips?swimmer=1", data=b"x")
+    assert answer.status_code == 400
+
+
+def test_cookies_and_headers(client: FlaskClient) -> None:
+    client.post("/sign-out")
+    answer = client.post(
+        "/sign-in", data={"email": "coach@kvarnholm.example", "password": PASSWORD}
+    )
+    cookie = answer.headers["Set-Cookie"]
+    assert "HttpOnly" in cookie
+    assert "SameSite=Lax" in cookie
+    policy = client.get("/").headers["Content-Security-Policy"]
+    assert "unsafe" not in policy
+    assert "http:" not in policy
+
+
+def test_pages_name_no_other_host(client: FlaskClient, clip: int) -> None:
+    for url in ("/", "/swimmers/", "/clips/new", f"/clips/{clip}/", f"/clips/{clip}/judge/",
+                f"/clips/{clip}/review/"):  # fmt: skip
+        page = client.get(url).text
+        assert not re.findall(r"https?://(?!www\.w3\.org)[^\s\"']+", page), url
+
+
+def test_empty_pages_say_what_to_do(client: FlaskClient) -> None:
+    assert "Add a swimmer" in client.get("/").text
+    assert "there is none yet" in client.get("/clips/new").text
+    client.post("/swimmers/new", data={"name": "Tilde Vassholm", "level": "beginner"})
+    assert "Nothing waits for you" in client.get("/").text
+
+
+def test_swimmer_form(client: FlaskClient, settings: Settings) -> None:
+    answer = client.post("/swimmers/new", data={"name": " ", "level": "beginner"})
+    assert answer.status_code == 422
+    assert "Give the swimmer a name" in answer.text
+    client.post(
+        "/swimmers/new",
+        data={"name": "Tilde Vassholm", "level": "advanced", "usual_breath": "left",
+              "pain": ["shoulder"], "kit": ["fins", "buoy"], "school-glide": "continuous",
+              "school-roll": "made-up"},
+    )  # fmt: skip
+    with connected(settings.database) as connection:
+        (swimmer,) = swimmers.all_by_name(connection)
+    assert swimmer.pain == ("shoulder",)
+    assert swimmer.schools == {"glide": "continuous"}
+    assert "Continuous drive" in client.get(f"/swimmers/{swimmer.id}").text
+
+
+def test_a_clip_goes_from_upload_to_the_bench(client: FlaskClient, clip: int) -> None:
+    assert "<video" in client.get(f"/clips/{clip}/").text
+    frames = client.get(f"/clips/{clip}/frames.json").json
+    assert len(frames["times"]) == 90
+    with client.get(f"/clips/{clip}/film.mp4", headers={"Range": "bytes=0-99"}) as part:
+        assert (part.status_code, len(part.data)) == (206, 100)
+    for picture in ("poster.jpg", "frames/89.jpg", "frames/89.jpg?w=320"):
+        with client.get(f"/clips/{clip}/{picture}") as answer:
+            assert answer.mimetype == "image/jpeg"
+            assert answer.data[:2] == b"\xff\xd8"
+    assert client.get(f"/clips/{clip}/frames/90.jpg").status_code == 404
+
+
+def test_uploads_that_cannot_be_used(
+    client: FlaskClient, clip: int, small_clip: Path, tmp_path: Path
+) -> None:
+    text = tmp_path / "film.mp4"
+    text.write_text("not a film")
+    answer = upload(client, text)
+    assert answer.status_code == 422
+    assert "not a video" in answer.json["sentence"]
+    again = upload(client, small_clip)
+    assert again.status_code == 409
+    assert again.json["there"] == f"/clips/{clip}/"
+    for facts in ({"swimmer": 9}, {"view": "inside"}, {"filmed_on": "soon"}, {"stretch": 0}):
+        answer = upload(client, text, **facts)
+        assert answer.status_code in (404, 422)
+        assert answer.json["sentence"].endswith(".")
+
+
+def test_progress_then_refresh(client: FlaskClient, clip: int, settings: Settings) -> None:
+    assert client.get(f"/clips/{clip}/progress").headers["HX-Refresh"] == "true"
+    with connected(settings.database) as connection:
+        clips.set_waiting(connection, clip)
+        job = jobs.add(connection, "prepare-clip", {"clip_id": clip}, clip)
+        jobs.claim(connection, job, 0)
+        jobs.beat(connection, job, 0, "Making the review copy", 0.42)
+    page = client.get(f"/clips/{clip}/").text
+    assert "Making the review copy" in page
+    assert "42 %" in page
+    assert client.get(f"/clips/{clip}/judge/").status_code == 422
+    client.post(f"/clips/{clip}/cancel")
+    with connected(settings.database) as connection:
+        assert jobs.by_id(connection, job).cancel_asked
+
+
+def mark(
+    client: FlaskClient, clip: int, frame: int, event: str, lane: str = "arm", side: str = "right"
+):  # type: ignore[no-untyped-def]
+    return client.post(
+        f"/clips/{clip}/marks",
+        data={"frame": frame, "lane": lane, "side": side, "event": event},
+        headers=HTMX,
+    )
+
+
+def test_marks_are_saved_at_once_and_every_part_is_redrawn(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    for frame in (0, 10, 18, 30):
+        mark(client, clip, frame, "next")
+    answer = mark(client, clip, 45, "next")
+    assert answer.status_code == 200
+    with connected(settings.database) as connection:
+        stored = marks.of_clip(connection, clip)
+    assert [m.event for m in stored] == ["entry", "catch", "press", "exit", "entry"]
+    # 45 frames of 1/30 s: 40 cycles/min, 80 strokes/min.
+    assert "80.0" in answer.text
+    assert "40.00" in answer.text
+    for part in ('id="rope"', 'id="numbers"', 'id="undo"', 'id="told"'):
+        assert part in answer.text
+    assert answer.text.count("hx-swap-oob") == 3
+
+
+def test_move_delete_undo_redo(client: FlaskClient, clip: int, settings: Settings) -> None:
+    mark(client, clip, 5, "entry")
+    assert "moved to frame 9" in client.post(f"/clips/{clip}/marks/1/move", data={"frame": 9}).text
+    assert "deleted" in client.post(f"/clips/{clip}/marks/1/delete").text
+    assert "is back on frame 9" in client.post(f"/clips/{clip}/undo").text
+    assert "back on frame 5" in client.post(f"/clips/{clip}/undo").text
+    assert "taken away" in client.post(f"/clips/{clip}/undo").text
+    assert "Nothing to undo" in client.post(f"/clips/{clip}/undo").text
+    assert "is back on frame 5" in client.post(f"/clips/{clip}/redo").text
+
+
+@pytest.mark.parametrize(
+    ("frame", "event", "lane", "side"),
+    [(90, "entry", "arm", "right"), (-1, "entry", "arm", "right"), (3, "out", "arm", "right"),
+     (3, "entry", "arm", ""), (3, "entry", "hand", "right"), (3, "entry", "breath", "right")],
+)  # fmt: skip
+def test_marks_that_cannot_stand(
+    client: FlaskClient, clip: int, frame: int, event: str, lane: str, side: str
+) -> None:
+    answer = mark(client, clip, frame, event, lane, side)
+    assert answer.status_code == 422
+    assert answer.headers["HX-Retarget"] == "#notice"
+    assert 'role="alert"' in answer.text
+
+
+def mark_two_arms(client: FlaskClient, clip: int) -> None:
+    # Long glides: 45 % entry, 27 % pull.
+    shares = (0.45, 0.10, 0.27, 0.18)
+    events = steady_arm("right", 0.1, 1.2, 2, shares) + steady_arm("left", 0.7, 1.1, 2, shares)
+    for m in events:
+        if m.time_s < 2.95:
+            mark(client, clip, round(m.time_s * 30), m.event, "arm", m.side)
+
+
+def test_from_marks_to_a_review_file(client: FlaskClient, clip: int, settings: Settings) -> None:
+    mark_two_arms(client, clip)
+    page = client.get(f"/clips/{clip}/judge/").text
+    assert "Glides too long" in page
+    assert "more good thing" in page
+    for what, side in (("long-line", ""), ("high-elbow", "left"), ("thumb-first", "right")):
+        answer = client.post(
+            f"/clips/{clip}/judge/seen",
+            data={"what": what, "side": side, "degree": "clear", "frame": 12},
+            headers=HTMX,
+        )
+        assert answer.status_code == 200
+    client.post(f"/clips/{clip}/judge/focus", data={"fault": "thumb-first"})
+    client.post(f"/clips/{clip}/judge/focus", data={"fault": "overglide"})
+    answer = client.post(
+        f"/clips/{clip}/judge/focus", data={"fault": "overglide", "move": "up"}, headers=HTMX
+    )
+    assert re.search(r"1\. Glides too long", answer.text)
+    client.post(
+        f"/clips/{clip}/review/",
+        data={"words": "Long and calm.", "film_again_on": "2027-01-10", "done": "yes"},
+    )
+    page = client.get(f"/clips/{clip}/review/").text
+    for text in ("Long and calm.", "10 January 2027", "the body lies long".capitalize(),
+                 "As one hand lets go", "strokes/min", "doctor or physiotherapist",
+                 "Never swim alone", "patient reach"):  # fmt: skip
+        assert text in page, text
+    order = [page.index(t) for t in ("What is good", "Work on this first", "The numbers")]
+    assert order == sorted(order)
+    answer = client.get(f"/clips/{clip}/review/file")
+    assert answer.headers["Content-Disposition"].startswith("attachment")
+    file = answer.text
+    assert "data:image/jpeg;base64," in file
+    assert "data:font/woff2;base64," in file
+    # Self-contained: it names nothing that lies outside.
+    assert not re.findall(r'(?:src|href)="(?!data:|#)', file)
+    assert not re.findall(r"url\((?!data:|#)", file)
+    assert "<script" not in file
+    assert "Reviewed" in client.get("/").text
+
+
+def test_at_most_three_points_and_only_found_ones(client: FlaskClient, clip: int) -> None:
+    ids = ("thumb-first", "head-forward", "legs-low", "reaches-down")
+    for what in ids:
+        client.post(f"/clips/{clip}/judge/seen", data={"what": what, "degree": "clear"})
+    for what in ids[:3]:
+        assert client.post(f"/clips/{clip}/judge/focus", data={"fault": what}).status_code == 200
+    answer = client.post(f"/clips/{clip}/judge/focus", data={"fault": ids[3]}, headers=HTMX)
+    assert answer.status_code == 422
+    assert "3 points are chosen" in answer.text
+    answer = client.post(f"/clips/{clip}/judge/focus", data={"fault": "scissor"})
+    assert answer.status_code == 422
+
+
+def test_drills_can_be_taken_out_but_not_made_unsuitable(client: FlaskClient, clip: int) -> None:
+    client.post(f"/clips/{clip}/judge/seen", data={"what": "legs-low", "degree": "clear"})
+    client.post(f"/clips/{clip}/judge/focus", data={"fault": "legs-low"})
+    url = f"/clips/{clip}/judge/drills"
+    answer = client.post(url, data={"fault": "legs-low", "drill": "torpedo-kick"})
+    assert answer.status_code == 200
+    assert "Torpedo kick" not in client.get(f"/clips/{clip}/review/").text
+    assert client.post(url, data={"fault": "legs-low", "drill": "heads-up"}).status_code == 422
+
+
+def test_a_tick_is_taken_away(client: FlaskClient, clip: int) -> None:
+    url = f"/clips/{clip}/judge/seen"
+    assert (
+        "Thumb enters first"
+        in client.post(url, data={"what": "thumb-first", "side": "left", "degree": "slight"}).text
+    )
+    answer = client.post(url, data={"what": "thumb-first", "side": "left", "degree": ""})
+    assert "No fault found yet" in answer.text
+    assert client.post(url, data={"what": "made-up", "degree": "clear"}).status_code == 422
+    assert (
+        client.post(url, data={"what": "legs-low", "side": "left", "degree": "clear"}).status_code
+        == 422
+    )
+
+
+def test_deleting_a_clip_removes_its_files(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    client.get(f"/clips/{clip}/frames/5.jpg?w=320").close()
+    client.post(f"/clips/{clip}/delete")
+    for folder in (settings.originals, settings.copies, settings.pictures):
+        assert list(folder.iterdir()) == []
+    answer = client.get(f"/clips/{clip}/")
+    assert answer.status_code == 404
+    assert "not in the library" in answer.text
+
+
+def test_an_unforeseen_error_is_a_sentence(
+    client: FlaskClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("norvik.web.today.context", lambda: 1 / 0)
+    answer = client.get("/")
+    assert answer.status_code == 500
+    assert "ZeroDivision" not in answer.text
+    assert "try again" in answer.text
+
+
+def test_every_key_in_the_help_is_in_the_script() -> None:
+    from norvik.web.keys import KEY_GROUPS
+
+    folder = Path(__file__).parents[2] / "src/norvik/web/static/js"
+    script = (folder / "bench.js").read_text() + (folder / "transport.js").read_text()
+    for _, rows in KEY_GROUPS:
+        for keys, _ in rows:
+            for key in keys.replace("Shift", "").replace("Ctrl", "").split():
+                name = {"←": "ArrowLeft", "→": "ArrowRight", "Space": '" "', "Esc": "Escape",
+                        "−": '"-"', "+": '"+"', "[": '"["', "]": '"]"', "?": '"?"'}.get(
+                            key, key if len(key) > 1 else key.lower())  # fmt: skip
+                assert name in script, key
