@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import os
 import signal
+import socket
 import subprocess
 import sys
-import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-import waitress
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from norvik.settings import Settings
-from norvik.web import create_app
 
 CHROMIUM = "/usr/bin/chromium"
 _FLAGS = [
@@ -30,23 +28,27 @@ _FLAGS = [
 
 @contextmanager
 def running(settings: Settings) -> Iterator[str]:
-    """Serve a data folder with a worker beside; gives the address."""
-    server = waitress.create_server(
-        create_app(settings), host="127.0.0.1", port=0, threads=8, max_request_body_size=1 << 40
-    )
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    worker = subprocess.Popen(
-        [sys.executable, "-m", "norvik", "worker", "--with-parent"],
-        env={**os.environ, "NORVIK_DATA": str(settings.data)},
+    """Serve a data folder with a worker beside, each a process of its own; gives the address."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    environment = {**os.environ, "NORVIK_DATA": str(settings.data), "PYTHONUNBUFFERED": "1"}
+    norvik = [sys.executable, "-m", "norvik"]
+    worker = subprocess.Popen([*norvik, "worker", "--with-parent"], env=environment)
+    serve = subprocess.Popen(
+        [*norvik, "serve", "--port", str(port)], env=environment, stdout=subprocess.PIPE, text=True
     )
     try:
-        yield f"http://127.0.0.1:{server.effective_port}"
+        assert serve.stdout is not None
+        line = serve.stdout.readline()
+        assert "is ready" in line, line
+        yield f"http://127.0.0.1:{port}"
     finally:
-        worker.send_signal(signal.SIGINT)
-        worker.wait(timeout=20)
-        server.close()
-        thread.join(timeout=5)
+        for process in (serve, worker):
+            process.send_signal(signal.SIGINT)
+            process.wait(timeout=20)
+        if serve.stdout is not None:
+            serve.stdout.close()
 
 
 @contextmanager

@@ -178,7 +178,7 @@ def test_from_upload_to_review(page: Page, tmp_path: Path) -> None:
     expect(page.locator(".rope .tick")).to_have_count(25)
 
     # A mark is dragged along the rope.
-    tick = page.locator('.rope .tick[aria-label^="beat"]')
+    tick = page.locator(".rope .tick.beat")
     box = tick.bounding_box()
     assert box is not None
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 15)

@@ -19,6 +19,7 @@ from norvik.demo.seed import make_demo_data
 from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
 from norvik.web import create_app
+from norvik.web.memory import calm_garbage_collector
 
 _THREADS = 8
 #: Clips may be long; the disk's room is checked before one is taken in.
@@ -62,6 +63,7 @@ def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None
     logging.basicConfig(level=logging.WARNING)
     _refuse_taken_port(host, port)
     app = create_app(settings, demo_sign_in=SIGN_IN if demo else None)
+    calm_garbage_collector()
     server = waitress.create_server(
         app,
         host=host,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass
 from itertools import pairwise
 
+from norvik.core.coordination import nearest
 from norvik.core.reasons import Reasons
-from norvik.core.settle import Breath, Settled
+from norvik.core.settle import Breath, Placed, Settled
 from norvik.core.statistics import mean
 
 
@@ -69,10 +71,15 @@ def breathing_of(settled: Settled, reasons: Reasons) -> Breathing:
     )
 
 
+def _time(placed: Placed) -> float:
+    return placed.time_s
+
+
 def _pattern(settled: Settled, reasons: Reasons) -> list[int]:
     """Entries of either arm after one air up to and including the next, where both are marked."""
     cycle_s = settled.mean_cycle_s
     counts: list[int] = []
+    openings = settled.openings()
     for before, after in pairwise(settled.breaths):
         start, end = before.air, after.air
         if cycle_s is None or start.length != end.length:
@@ -86,7 +93,8 @@ def _pattern(settled: Settled, reasons: Reasons) -> list[int]:
                 and end.time_s <= entries[-1].time_s + cycle_s
             )
         if covered and not settled.gap_between(start.time_s, end.time_s):
-            counts.append(sum(start.time_s < p.time_s <= end.time_s for p in settled.openings()))
+            first = bisect_right(openings, start.time_s, key=_time)
+            counts.append(bisect_right(openings, end.time_s, key=_time) - first)
     if not counts:
         why = "needs two breaths with the entries of both arms marked between them"
         reasons.missing("breathing.pattern", why)
@@ -114,13 +122,11 @@ def head_lead_s(settled: Settled, breath: Breath) -> float | None:
     if breath.turn is None or breath.side not in settled.stroke.arms:
         return None
     turn = breath.turn
-    leads = [
-        p.time_s - turn.time_s
-        for p in settled.marks_of("press", breath.side)
-        if p.length == turn.length
-        and (cycle_s is None or abs(p.time_s - turn.time_s) <= cycle_s / 2)
-    ]
-    return min(leads, key=abs) if leads else None
+    press = nearest(settled.marks_of("press", breath.side), turn.time_s)
+    if press is None or press.length != turn.length:
+        return None
+    lead = press.time_s - turn.time_s
+    return lead if cycle_s is None or abs(lead) <= cycle_s / 2 else None
 
 
 def return_s(settled: Settled, breath: Breath) -> float | None:
@@ -128,12 +134,14 @@ def return_s(settled: Settled, breath: Breath) -> float | None:
     if breath.down is None or breath.side not in settled.stroke.arms:
         return None
     air = breath.air
-    after = [
-        p for p in settled.openings(breath.side) if p.order > air.order and p.length == air.length
-    ]
-    if not after or settled.gap_between(air.time_s, after[0].time_s, breath.side):
+    entries = settled.openings(breath.side)
+    place = bisect_right(entries, air.order, key=lambda p: p.order)
+    landing = entries[place] if place < len(entries) else None
+    if landing is None or landing.length != air.length:
         return None
-    return after[0].time_s - breath.down.time_s
+    if settled.gap_between(air.time_s, landing.time_s, breath.side):
+        return None
+    return landing.time_s - breath.down.time_s
 
 
 def _head_lead(settled: Settled, reasons: Reasons) -> float | None:

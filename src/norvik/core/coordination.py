@@ -5,11 +5,13 @@ For freestyle and backstroke; in the other strokes both arms move together.
 
 from __future__ import annotations
 
+from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 from norvik.core.reasons import Reasons
-from norvik.core.settle import Placed, Settled
+from norvik.core.settle import Placed, Settled, Slot
 from norvik.core.statistics import mean
 
 #: Own choice: within this band around 0 % the hand-over is called opposition.
@@ -63,21 +65,25 @@ def hand_overs(settled: Settled, from_side: str, to_side: str) -> list[HandOver]
     cycle_s = settled.mean_cycle_s
     if cycle_s is None:
         return []
-    presses = list(settled.marks_of("press", to_side))
+    presses: dict[int, list[Placed]] = {}
+    for p in settled.marks_of("press", to_side):
+        presses.setdefault(p.length, []).append(p)
     found = []
     for release in settled.marks_of("exit", from_side):
-        near = [
-            p
-            for p in presses
-            if p.length == release.length and abs(p.time_s - release.time_s) < cycle_s / 2
-        ]
-        if not near:
+        press = nearest(presses.get(release.length, []), release.time_s)
+        if press is None or abs(press.time_s - release.time_s) >= cycle_s / 2:
             continue
-        press = min(near, key=lambda p: abs(p.time_s - release.time_s))
         first, last = sorted((press.time_s, release.time_s))
         if not settled.gap_between(first, last):
             found.append(HandOver(release, press))
     return found
+
+
+def nearest(placed: Sequence[Placed], time_s: float) -> Placed | None:
+    """The mark nearest to an instant; of two equally near ones the earlier. In time order."""
+    after = bisect_left(placed, time_s, key=lambda p: p.time_s)
+    around = placed[max(0, after - 1) : after + 1]
+    return min(around, key=lambda p: abs(p.time_s - time_s)) if around else None
 
 
 def coordination_of(settled: Settled, reasons: Reasons) -> Coordination:
@@ -126,18 +132,23 @@ def rhythm_pct(settled: Settled, reasons: Reasons) -> float | None:
     return 100 * (left - right) / (left + right)
 
 
+def _opened(slot: Slot) -> int:
+    return slot.start.order if slot.start else -1
+
+
 def front_quadrant_of(settled: Settled, reasons: Reasons) -> FrontQuadrant:
     """At each entry of one hand: is the other hand still ahead of its shoulder?"""
     cycle_s = settled.mean_cycle_s
     leads: list[float] = []
+    begun: dict[str, list[Slot]] = {side: [] for side in settled.stroke.arms}
+    for slot in settled.slots:
+        if slot.start is not None:
+            begun[slot.side].append(slot)
     for entry in settled.openings():
-        other = "left" if entry.mark.side == "right" else "right"
-        current = None
-        for slot in settled.slots:
-            begun = slot.start is not None and slot.start.order < entry.order
-            if slot.side == other and slot.length == entry.length and begun:
-                current = slot
-        if current is None or current.kind == "gap":
+        other = begun["left" if entry.mark.side == "right" else "right"]
+        place = bisect_left(other, entry.order, key=_opened)
+        current = other[place - 1] if place else None
+        if current is None or current.length != entry.length or current.kind == "gap":
             continue
         shoulder, release = current.inner.get("shoulder"), current.inner.get("exit")
         if shoulder and release:

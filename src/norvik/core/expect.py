@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from norvik.core.events import Mark
@@ -15,26 +16,45 @@ OPTIONAL = ("shoulder",)
 
 def expected_arm(marks: Iterable[Mark], stroke: StrokeRules, side: str, time_s: float) -> str:
     """The next event of an arm at time_s, from the last mark of that arm before or at it."""
-    last = _last_event(marks, "arm", side, time_s)
-    order = stroke.arm_events
-    if last not in order:
-        return stroke.opens
-    following = [e for e in order[order.index(last) + 1 :] if e not in OPTIONAL]
-    return following[0] if following else stroke.opens
+    return _at(arm_expectations(marks, stroke, side), time_s)
 
 
 def expected_breath(marks: Iterable[Mark], time_s: float) -> str:
     """The next event of a breath at time_s."""
-    breath = (m for m in marks if m.event in BREATH_ORDER)
-    last = _last_event(breath, "breath", None, time_s)
-    if last not in BREATH_ORDER:
-        return BREATH_ORDER[0]
-    return BREATH_ORDER[(BREATH_ORDER.index(last) + 1) % len(BREATH_ORDER)]
+    return _at(breath_expectations(marks), time_s)
 
 
-def _last_event(marks: Iterable[Mark], lane: str, side: str | None, time_s: float) -> str | None:
-    before = [
-        m for m in marks if m.lane == lane and side in (None, m.side) and m.time_s <= time_s + 1e-9
-    ]
-    # Of two marks on one frame the later placed one counts: sorting keeps their order.
-    return sorted(before, key=lambda m: m.time_s)[-1].event if before else None
+def arm_expectations(
+    marks: Iterable[Mark], stroke: StrokeRules, side: str
+) -> list[tuple[float, str]]:
+    """(seconds, event): from that instant on that event of the arm is expected.
+
+    The first entry holds from minus infinity. Of two marks at one instant the later given counts.
+    """
+    cycle = [event for event in stroke.arm_events if event not in OPTIONAL]
+    order = stroke.arm_events
+    steps = [(-math.inf, stroke.opens)]
+    for m in _sorted(marks, "arm", side):
+        later = [event for event in cycle if order.index(event) > order.index(m.event)]
+        steps.append((m.time_s, later[0] if later else stroke.opens))
+    return steps
+
+
+def breath_expectations(marks: Iterable[Mark]) -> list[tuple[float, str]]:
+    """(seconds, event): from that instant on that event of a breath is expected."""
+    steps = [(-math.inf, BREATH_ORDER[0])]
+    for m in _sorted(marks, "breath", None):
+        if m.event in BREATH_ORDER:
+            place = BREATH_ORDER.index(m.event) + 1
+            steps.append((m.time_s, BREATH_ORDER[place % len(BREATH_ORDER)]))
+    return steps
+
+
+def _sorted(marks: Iterable[Mark], lane: str, side: str | None) -> list[Mark]:
+    return sorted(
+        (m for m in marks if m.lane == lane and side in (None, m.side)), key=lambda m: m.time_s
+    )
+
+
+def _at(steps: list[tuple[float, str]], time_s: float) -> str:
+    return [event for since_s, event in steps if since_s <= time_s + 1e-9][-1]

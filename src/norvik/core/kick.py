@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -71,18 +73,30 @@ def kick_of(settled: Settled, reasons: Reasons) -> Kick | None:
 def _beats_in_cycles(settled: Settled, beats: list[Placed], usual_gap_s: float) -> list[int]:
     """Beats in each cycle that the marked beats of its length cover."""
     counts = []
+    times: dict[int, list[float]] = {}
+    for beat in beats:
+        times.setdefault(beat.length, []).append(beat.time_s)
     for cycle in settled.cycles:
         assert cycle.start is not None
         assert cycle.end is not None
-        here = [b for b in beats if b.length == cycle.length]
+        here = times.get(cycle.length)
         if not here:
             continue
-        begins = cycle.start.time_s >= here[0].time_s - usual_gap_s
-        ends = cycle.end.time_s <= here[-1].time_s + usual_gap_s
+        begins = cycle.start.time_s >= here[0] - usual_gap_s
+        ends = cycle.end.time_s <= here[-1] + usual_gap_s
         if begins and ends:
-            inside = (cycle.start.time_s <= b.time_s < cycle.end.time_s for b in here)
-            counts.append(sum(inside))
+            first, last = cycle.start.time_s, cycle.end.time_s
+            counts.append(bisect_left(here, last) - bisect_left(here, first))
     return counts
+
+
+def gaps_over(
+    gaps: Sequence[tuple[Placed, Placed]], from_s: float, to_s: float
+) -> Sequence[tuple[Placed, Placed]]:
+    """The gaps between beats that share time with from_s..to_s. gaps: in time order."""
+    first = bisect_left(gaps, from_s, key=lambda gap: gap[1].time_s)
+    last = bisect_right(gaps, to_s, key=lambda gap: gap[0].time_s)
+    return gaps[first:last]
 
 
 def _pause_on_breath(
@@ -93,9 +107,9 @@ def _pause_on_breath(
     for breath in settled.breaths:
         from_s = breath.air.time_s
         to_s = breath.down.time_s if breath.down else from_s
-        over = [b.time_s - a.time_s for a, b in gaps if a.time_s <= to_s and b.time_s >= from_s]
+        over = gaps_over(gaps, from_s, to_s)
         if over:
-            pauses.append(max(over) > PAUSE * usual_s)
+            pauses.append(max(b.time_s - a.time_s for a, b in over) > PAUSE * usual_s)
     if not pauses:
         reasons.missing("kick.pause_on_breath", "no breath lies within the marked beats")
         return None

@@ -13,7 +13,7 @@ from itertools import pairwise
 from norvik.core.breathing import head_lead_s, return_s
 from norvik.core.coordination import hand_overs
 from norvik.core.cycles import rate_fall
-from norvik.core.kick import surface_beats
+from norvik.core.kick import gaps_over, surface_beats
 from norvik.core.phases import phase_seconds
 from norvik.core.statistics import median
 from norvik.core.strokes import Phase
@@ -229,7 +229,7 @@ def _kick_gap(timing: Timing) -> Reading | None:
     found = []
     for breath in settled.breaths:
         to_s = breath.down.time_s if breath.down else breath.air.time_s
-        over = [g for g in gaps if g[0].time_s <= to_s and g[1].time_s >= breath.air.time_s]
+        over = gaps_over(gaps, breath.air.time_s, to_s)
         if over:
             a, b = max(over, key=lambda g: g[1].time_s - g[0].time_s)
             found.append(Occurrence(a.time_s, (b.time_s - a.time_s) / usual, breath.side))

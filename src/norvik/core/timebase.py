@@ -62,6 +62,10 @@ class TimeBase:
         return (self.media_s - self.media_s[0]) / self.stretch
 
     @cached_property
+    def _seconds(self) -> list[float]:
+        return self.real_s.tolist()
+
+    @cached_property
     def frame_interval_s(self) -> float | None:
         """Median real time between frames in seconds; None for a single frame."""
         return float(np.median(np.diff(self.real_s))) if self.frames > 1 else None
@@ -73,11 +77,11 @@ class TimeBase:
 
     def time_of(self, frame: int) -> float:
         """Real seconds of a frame. Raises TimeBaseError outside the clip."""
-        if not 0 <= frame < self.frames:
+        if not 0 <= frame < len(self._seconds):
             raise TimeBaseError(
                 f"Frame {frame} is not in this clip, which runs from 0 to {self.frames - 1}."
             )
-        return float(self.real_s[frame])
+        return self._seconds[frame]
 
     def frame_nearest(self, time_s: float) -> int:
         """The frame whose real time lies nearest to time_s, clamped to the clip."""

@@ -107,7 +107,7 @@ def _phases4(
     rules = settled.stroke
     if not rules.phases4:
         return None
-    marked = any(True for arm in rules.arms for _ in settled.marks_of("shoulder", arm))
+    marked = any(settled.marks_of("shoulder", arm) for arm in rules.arms)
     if marked:
         return phases_of(settled, rules.phases4, "phases4", frame_interval_s, reasons)
     empty: PhaseTable = {

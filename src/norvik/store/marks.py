@@ -35,7 +35,7 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[StoredMark]:
     rows = connection.execute(
         f"SELECT {_COLUMNS} FROM marks WHERE clip_id = ? ORDER BY frame, id", (clip_id,)
     )
-    return [StoredMark(**row) for row in rows]
+    return [StoredMark(*row) for row in rows]
 
 
 def by_id(connection: sqlite3.Connection, clip_id: int, mark_id: int) -> StoredMark:

@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
+from markupsafe import Markup
 
 from norvik.core.errors import MarkError
-from norvik.core.events import Mark
-from norvik.core.expect import expected_arm, expected_breath
+from norvik.core.expect import (
+    arm_expectations,
+    breath_expectations,
+    expected_arm,
+    expected_breath,
+)
 from norvik.core.strokes import STROKES
 from norvik.store import clips, jobs, marks
 from norvik.store.clips import Clip
 from norvik.web.database import database, settings
 from norvik.web.keys import KEY_GROUPS
 from norvik.web.numbers import panel
-from norvik.web.rope import LABEL, WIDTH, lay_out, window_around
+from norvik.web.rope import LABEL, WIDTH, Lane, lane_of, lay_out, window_around
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
@@ -116,6 +123,14 @@ def _parts(clip: Clip, frame: int, told: str, mark_id: int | None = None) -> Res
     )
 
 
+@lru_cache(maxsize=400)
+def lane_markup(lane: Lane) -> Markup:
+    """A rope as markup. A mark changes one of them, so the others are not drawn again."""
+    return Markup(
+        render_template("bench/_lane.html", lane=lane, rope_width=WIDTH, rope_label=LABEL)
+    )
+
+
 def context(timed: ClipTiming, frame: int) -> dict[str, object]:
     """What the page and its parts show; the same for both."""
     base = timed.time_base
@@ -123,11 +138,11 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
     span = request.values.get("span", type=float)
     from_s, to_s = window_around(timed, at_s, span)
     can_undo, can_redo = marks.can_undo_redo(database(), timed.clip.id, current_user.id)
-    stroke = timed.timing.settled.stroke
     return {
         "clip": timed.clip,
         "base": base,
         "rope": lay_out(timed, from_s, to_s),
+        "lane_markup": lane_markup,
         "rope_width": WIDTH,
         "rope_label": LABEL,
         "key_groups": KEY_GROUPS,
@@ -135,34 +150,30 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "can_undo": can_undo,
         "can_redo": can_redo,
         # What comes next from which frame on: the page needs no request while the coach steps.
-        "expected": {
-            **{f"arm-{side}": _expectations(timed, "arm", side) for side in stroke.arms},
-            "breath": _expectations(timed, "breath", ""),
-        },
-        "mark_list": [[m.frame, m.id, m.lane, m.side, m.event] for m in timed.marks],
+        "expected": _expectations(timed),
+        "mark_list": [
+            [m.frame, m.id, m.lane, m.side, m.event, lane_of(m, timed.timing.settled.stroke)]
+            for m in timed.marks
+        ],
     }
 
 
-def _events(timed: ClipTiming) -> list[Mark]:
-    base = timed.time_base
-    return [
-        Mark(base.time_of(m.frame), m.lane, m.side, m.event, m.frame)
-        for m in timed.marks
-        if m.frame < base.frames
-    ]
-
-
-def _expectations(timed: ClipTiming, lane: str, side: str) -> list[tuple[int, str]]:
-    """(frame, event) pairs: from that frame on, that event is expected."""
-    frames = {m.frame for m in _events(timed) if m.lane == lane and side in ("", m.side)}
-    return [(f, _expected(timed, lane, side, f)) for f in sorted({0, *(f or 0 for f in frames)})]
+def _expectations(timed: ClipTiming) -> dict[str, list[tuple[int, str]]]:
+    """(frame, event) pairs by lane: from that frame on, that event is expected."""
+    base, stroke = timed.time_base, timed.timing.settled.stroke
+    steps = {f"arm-{side}": arm_expectations(timed.events, stroke, side) for side in stroke.arms}
+    steps["breath"] = breath_expectations(timed.events)
+    return {
+        lane: [(0 if since_s < 0 else base.frame_nearest(since_s), e) for since_s, e in found]
+        for lane, found in steps.items()
+    }
 
 
 def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:
-    events, at_s = _events(timed), timed.time_base.time_of(frame)
+    at_s = timed.time_base.time_of(frame)
     if lane == "breath":
-        return expected_breath(events, at_s)
-    return expected_arm(events, timed.timing.settled.stroke, side, at_s)
+        return expected_breath(timed.events, at_s)
+    return expected_arm(timed.events, timed.timing.settled.stroke, side, at_s)
 
 
 def _named(mark: marks.StoredMark) -> str:

@@ -6,10 +6,11 @@ Only the layout is worked out here, in pixels of a drawing WIDTH wide; the templ
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from norvik.core.settle import Slot
 from norvik.core.strokes import StrokeRules
+from norvik.store.marks import StoredMark
 from norvik.workflow.clip_timing import ClipTiming
 
 WIDTH = 1240
@@ -45,18 +46,18 @@ class Tick:
 
     x: float
     mark_id: int
-    frame: int
     event: str
-    title: str
     problem: str | None
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Lane:
+    """One rope; y: its top. Floats and ticks are in the order in which they are drawn."""
+
     name: str
     y: int
-    floats: list[Float] = field(default_factory=list)
-    ticks: list[Tick] = field(default_factory=list)
+    floats: tuple[Float, ...]
+    ticks: tuple[Tick, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +70,7 @@ class Rope:
     lanes: tuple[Lane, ...]
     ruler: tuple[tuple[float, str], ...]
     whole_s: float
+    lane_height: int = LANE_HEIGHT
 
     @property
     def is_window(self) -> bool:
@@ -86,6 +88,14 @@ def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple
     return start, start + span
 
 
+def lane_of(mark: StoredMark, stroke: StrokeRules) -> int | None:
+    """The rope on which a mark lies, counted from the top; None for a lane that is not drawn."""
+    below = {"breath": len(stroke.arms), "leg": len(stroke.arms) + 1}
+    if mark.lane == "arm" and mark.side in stroke.arms:
+        return stroke.arms.index(mark.side)
+    return below.get(mark.lane)
+
+
 def lay_out(timed: ClipTiming, from_s: float, to_s: float) -> Rope:
     """Work out the drawing of the stretch from_s..to_s."""
     scale = (WIDTH - LABEL) / (to_s - from_s)
@@ -94,33 +104,33 @@ def lay_out(timed: ClipTiming, from_s: float, to_s: float) -> Rope:
         return round(LABEL + (time_s - from_s) * scale, 2)
 
     stroke = timed.timing.settled.stroke
-    lanes = [
-        Lane(f"{arm.capitalize()} arm" if arm != "both" else "Arms", n * LANE_HEIGHT)
-        for n, arm in enumerate(stroke.arms)
-    ]
-    by_arm = dict(zip(stroke.arms, lanes, strict=True))
-    breath = Lane("Breath", len(lanes) * LANE_HEIGHT)
-    legs = Lane("Legs", (len(lanes) + 1) * LANE_HEIGHT)
+    names = [f"{arm.capitalize()} arm" if arm != "both" else "Arms" for arm in stroke.arms]
+    names += ["Breath", "Legs"]
+    floats: list[list[Float]] = [[] for _ in names]
+    ticks: list[list[Tick]] = [[] for _ in names]
     for slot in timed.timing.settled.slots:
-        by_arm[slot.side].floats += _arm_floats(slot, stroke, x)
-    breath.floats += _breath_floats(timed, x)
+        floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
+    floats[-2] += _breath_floats(timed, x)
     problems = timed.mark_problems()
     for m in timed.marks:
-        if m.frame >= timed.time_base.frames:
+        lane = lane_of(m, stroke)
+        if lane is None or m.frame >= timed.time_base.frames:
             continue
         time_s = timed.time_base.time_of(m.frame)
-        lane = {"breath": breath, "leg": legs}.get(m.lane) or by_arm.get(m.side)
-        if lane is None or not from_s - 1e-9 <= time_s <= to_s + 1e-9:
-            continue
-        side = f", {m.side}" if m.side else ""
-        title = f"{m.event}{side}: frame {m.frame}, {time_s:.3f} s"
-        lane.ticks.append(Tick(x(time_s), m.id, m.frame, m.event, title, problems.get(m.id)))
-    every = (*lanes, breath, legs)
-    for lane in every:
-        lane.floats = [clipped for f in lane.floats if (clipped := _clip(f, WIDTH)) is not None]
-    height = len(every) * LANE_HEIGHT + RULER_HEIGHT
+        if from_s - 1e-9 <= time_s <= to_s + 1e-9:
+            ticks[lane].append(Tick(x(time_s), m.id, m.event, problems.get(m.id)))
+    lanes = tuple(
+        Lane(
+            name,
+            n * LANE_HEIGHT,
+            tuple(f for whole in floats[n] if (f := _clip(whole, WIDTH)) is not None),
+            tuple(ticks[n]),
+        )
+        for n, name in enumerate(names)
+    )
+    height = len(lanes) * LANE_HEIGHT + RULER_HEIGHT
     ruler = tuple(_ruler(from_s, to_s, scale, x))
-    return Rope(from_s, to_s, height, every, ruler, timed.time_base.duration_s)
+    return Rope(from_s, to_s, height, lanes, ruler, timed.time_base.duration_s)
 
 
 def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[Float]:

@@ -15,11 +15,12 @@ from norvik.store.marks import StoredMark
 
 @dataclass(frozen=True)
 class ClipTiming:
-    """A clip with its time base, its marks as stored and what they say."""
+    """A clip with its time base, its marks as stored and as events, and what they say."""
 
     clip: Clip
     time_base: TimeBase
     marks: tuple[StoredMark, ...]
+    events: tuple[Mark, ...]
     timing: Timing
 
     def frame_of(self, time_s: float) -> int:
@@ -38,7 +39,7 @@ def time_clip(connection: sqlite3.Connection, clip: Clip) -> ClipTiming:
     """
     time_base = clips.time_base(connection, clip)
     stored = tuple(marks.of_clip(connection, clip.id))
-    events = [
+    events = tuple(
         Mark(
             time_s=time_base.time_of(m.frame),
             lane=m.lane,
@@ -50,6 +51,6 @@ def time_clip(connection: sqlite3.Connection, clip: Clip) -> ClipTiming:
         )
         for m in stored
         if m.frame < time_base.frames
-    ]
+    )
     timing = compute_timing(events, clip.stroke, time_base.frame_interval_s)
-    return ClipTiming(clip, time_base, stored, timing)
+    return ClipTiming(clip, time_base, stored, events, timing)

@@ -6,7 +6,7 @@ from itertools import pairwise
 from statistics import median
 
 from norvik.core.events import Problem
-from norvik.core.settle.openings import settle_inner
+from norvik.core.settle.openings import between, settle_inner
 from norvik.core.settle.placed import EPSILON_S, Placed, Slot
 from norvik.core.strokes import StrokeRules
 
@@ -48,16 +48,9 @@ def _arm_slots(
     inner = [p for p in marks if p.mark.event != stroke.opens]
     slots: list[Slot] = []
     for length in sorted({p.length for p in marks}):
-        here = [p for p in openings if p.length == length]
-        bounds: list[Placed | None] = [None, *here, None]
-        for start, end in pairwise(bounds):
-            inside = [
-                p
-                for p in inner
-                if p.length == length
-                and (start is None or p.order > start.order)
-                and (end is None or p.order < end.order)
-            ]
+        bounds = [None, *(p for p in openings if p.length == length), None]
+        here = [p for p in inner if p.length == length]
+        for (start, end), inside in zip(pairwise(bounds), between(bounds, here), strict=True):
             if start is None and not inside:
                 continue
             if start is None or end is None:

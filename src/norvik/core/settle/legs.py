@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 
 from norvik.core.events import Problem
-from norvik.core.settle.openings import settle_inner
+from norvik.core.settle.openings import between, settle_inner
 from norvik.core.settle.placed import Placed, Slot
 from norvik.core.strokes import StrokeRules
 
@@ -19,15 +19,9 @@ def settle_legs(placed: list[Placed], stroke: StrokeRules, problems: list[Proble
     slots: list[Slot] = []
     for length in sorted({p.length for p in marks}):
         here = [p for p in marks if p.length == length]
-        bounds: list[Placed | None] = [None, *(p for p in here if p.mark.event == opens), None]
-        for start, end in pairwise(bounds):
-            inside = [
-                p
-                for p in here
-                if p.mark.event != opens
-                and (start is None or p.order > start.order)
-                and (end is None or p.order < end.order)
-            ]
+        bounds = [None, *(p for p in here if p.mark.event == opens), None]
+        inner = [p for p in here if p.mark.event != opens]
+        for (start, end), inside in zip(pairwise(bounds), between(bounds, inner), strict=True):
             if start is None and not inside:
                 continue
             kind = "cycle" if start and end else "partial"

@@ -25,5 +25,5 @@ def place(marks: list[Mark], problems: list[Problem]) -> list[Placed]:
             last_wall = mark.event
             if mark.event in ("touch", "push"):
                 length += 1
-        placed.append(Placed(mark, len(placed), length))
+        placed.append(Placed(mark, len(placed), length, mark.time_s))
     return placed

@@ -3,10 +3,24 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from norvik.core.events import Problem
 from norvik.core.settle.placed import Placed
+
+
+def between(bounds: Sequence[Placed | None], marks: Sequence[Placed]) -> Iterator[list[Placed]]:
+    """The marks between each two bounds that follow each other; None is the open end.
+
+    Both sequences are in time order.
+    """
+    at = 0
+    for end in bounds[1:]:
+        inside: list[Placed] = []
+        while at < len(marks) and (end is None or marks[at].order < end.order):
+            inside.append(marks[at])
+            at += 1
+        yield inside
 
 
 def settle_inner(

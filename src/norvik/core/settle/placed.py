@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -20,10 +19,7 @@ class Placed:
     mark: Mark
     order: int
     length: int
-
-    @property
-    def time_s(self) -> float:
-        return self.mark.time_s
+    time_s: float
 
 
 @dataclass(slots=True)
@@ -121,16 +117,29 @@ class Settled:
 
     def openings(self, side: str | None = None) -> list[Placed]:
         """Kept entries (breaststroke: outs) of one arm or of all, in time order."""
-        found = [s.start for s in self.slots if s.start and side in (None, s.side)]
-        return sorted(found, key=lambda p: p.order)
+        return self._openings[side or ""]
 
-    def marks_of(self, event: str, side: str) -> Iterator[Placed]:
-        """Kept marks of an inner arm event, partial cycles and gaps included."""
+    @cached_property
+    def _openings(self) -> dict[str, list[Placed]]:
+        found: dict[str, list[Placed]] = {side: [] for side in ("", *self.stroke.arms)}
         for slot in self.slots:
-            if slot.side == side:
-                if event in slot.inner:
-                    yield slot.inner[event]
-                yield from (p for p in slot.loose if p.mark.event == event)
+            if slot.start:
+                found[slot.side].append(slot.start)
+                found[""].append(slot.start)
+        found[""].sort(key=lambda p: p.order)
+        return found
+
+    def marks_of(self, event: str, side: str) -> list[Placed]:
+        """Kept marks of an inner arm event in time order, partial cycles and gaps included."""
+        return self._marks_of.get((event, side), [])
+
+    @cached_property
+    def _marks_of(self) -> dict[tuple[str, str], list[Placed]]:
+        found: dict[tuple[str, str], list[Placed]] = {}
+        for slot in self.slots:
+            for p in (*slot.inner.values(), *slot.loose):
+                found.setdefault((p.mark.event, slot.side), []).append(p)
+        return found
 
     def gap_between(self, from_s: float, to_s: float, side: str | None = None) -> bool:
         """Does a missing entry of an arm (or of any) fall in this stretch of time?"""

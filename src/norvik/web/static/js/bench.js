@@ -5,7 +5,6 @@ import { TRANSPORT_KEYS, connect, showState, transportActions } from "./transpor
 import { Outbox } from "./outbox.js";
 
 const root = document.getElementById("bench");
-const told = document.getElementById("told");
 const token = document.querySelector('meta[name="csrf-token"]').content;
 const stage = new Stage(document.getElementById("film"), await loadFrames(root.dataset.frames));
 const place = `norvik-frame-${root.dataset.clip}`;
@@ -26,17 +25,42 @@ function received(html, fine, values) {
     tell(sentence, true);
     return;
   }
-  window.htmx.swap("#rope", html, { swapStyle: "outerHTML" });
-  known = state();
-  const mark = told.querySelector("[data-mark]")?.dataset.mark;
+  replaceParts(html);
+  const { mark, frame } = document.getElementById("told").dataset;
   if (mark) chosen = Number(mark);
   else if (!known.marks.some(([, id]) => id === chosen)) chosen = null;
-  const frame = told.querySelector("[data-frame]")?.dataset.frame;
   if (values.follow && frame !== undefined) stage.goto(Number(frame));
   refresh();
 }
 
+/** Brings the page to what the server answered; what is alike stays as it is, unpainted. */
+function replaceParts(html) {
+  const answer = document.createElement("template");
+  answer.innerHTML = html;
+  for (const fresh of [...answer.content.children]) bring(document.getElementById(fresh.id), fresh);
+  known = state();
+}
+
+function bring(old, fresh) {
+  const parts = [...fresh.querySelectorAll("[data-part]")];
+  if (!parts.length) {
+    old.replaceWith(fresh);
+    return;
+  }
+  for (const holder of [fresh, ...fresh.querySelectorAll(":scope > svg")]) {
+    const there = holder === fresh ? old : old.querySelector(":scope > svg");
+    for (const { name, value } of holder.attributes) {
+      if (there.getAttribute(name) !== value) there.setAttribute(name, value);
+    }
+  }
+  for (const part of parts) {
+    const there = old.querySelector(`[data-part="${part.dataset.part}"]`);
+    if (!there.isEqualNode(part)) there.replaceWith(part);
+  }
+}
+
 function tell(sentence, bad = false) {
+  const told = document.getElementById("told");
   told.textContent = sentence;
   told.classList.toggle("text-caution-light", bad);
 }
@@ -44,7 +68,6 @@ function tell(sentence, bad = false) {
 const outbox = new Outbox(`clip-${root.dataset.clip}`, token, received, (s) => tell(s, true));
 
 function send(path, values) {
-  told.classList.remove("text-caution-light");
   const all = { frame: stage.shown, ...values };
   if (span !== null) all.span = span;
   return outbox.send(`${root.dataset.url}${path}`, all);
@@ -98,6 +121,8 @@ function beat() {
 
 function choose(id) {
   chosen = id;
+  const found = known.marks.find(([, mark]) => mark === id);
+  if (found) tell(`${found[3]} ${found[4]}, frame ${found[0]}`.trim());
   refresh();
 }
 
@@ -247,8 +272,7 @@ async function reloadRope() {
     const query = new URLSearchParams({ frame: stage.shown, ...(span === null ? {} : { span }) });
     const answer = await fetch(`${root.dataset.url}rope?${query}`, { headers: { "HX-Request": "true" } });
     if (answer.ok) {
-      window.htmx.swap("#rope", await answer.text(), { swapStyle: "outerHTML" });
-      known = state();
+      replaceParts(await answer.text());
       refresh();
     }
   } catch {
@@ -267,10 +291,25 @@ function zoom(by) {
 
 const frame = document.getElementById("rope-frame");
 let drag = null;
+/** The mark under the pointer: in its lane, within a finger's width. */
+function markAt(event) {
+  const { laneHeight, height, lanes } = rope().dataset;
+  const box = rope().getBoundingClientRect();
+  const lane = Math.floor((((event.clientY - box.top) / box.height) * height) / laneHeight);
+  if (lane >= Number(lanes)) return null;
+  const reach = event.pointerType === "touch" ? 14 : 7;
+  const x = event.clientX - box.left;
+  let nearest = null;
+  for (const [markFrame, id, , , , row] of known.marks) {
+    const off = Math.abs(across(stage.time(markFrame)) * box.width - x);
+    if (row === lane && off <= reach && (!nearest || off < nearest.off)) nearest = { id, off };
+  }
+  return nearest?.id ?? null;
+}
+
 frame.addEventListener("pointerdown", (event) => {
-  const tick = event.target.closest(".tick");
   frame.setPointerCapture(event.pointerId);
-  drag = { id: tick ? Number(tick.dataset.mark) : null, moved: false, x: event.clientX };
+  drag = { id: markAt(event), moved: false, x: event.clientX };
   if (drag.id === null) stage.goto(stage.frameAt(timeAt(event.clientX)));
 });
 frame.addEventListener("pointermove", (event) => {
@@ -292,13 +331,6 @@ frame.addEventListener("pointerup", async () => {
     if (found) stage.goto(found[0]).then(() => choose(id));
   }
 });
-frame.addEventListener("keydown", (event) => {
-  const tick = event.target.closest(".tick");
-  if (!tick || event.key !== "Enter") return;
-  const found = known.marks.find(([, mark]) => mark === Number(tick.dataset.mark));
-  if (found) stage.goto(found[0]).then(() => choose(found[1]));
-});
-
 // ---- keeping the page true ----
 
 function press(action, matches) {
@@ -313,8 +345,10 @@ function refresh() {
   document.getElementById("next-breath").textContent = expectedBreath();
   press("arm", (d) => d.side === arm);
   press("breath-side", (d) => d.side === breathSide);
-  for (const tick of rope().querySelectorAll(".tick")) {
-    tick.classList.toggle("chosen", Number(tick.dataset.mark) === chosen);
+  const before = rope().querySelector(".chosen");
+  if (before?.dataset.mark !== String(chosen)) {
+    before?.classList.remove("chosen");
+    rope().querySelector(`[data-mark="${chosen}"]`)?.classList.add("chosen");
   }
   for (const button of root.querySelectorAll('[data-do="nudge"], [data-do="remove"]')) {
     button.disabled = chosen === null;

@@ -1,0 +1,1 @@
+"""Benchmarks: `make bench` prints figures; nothing here passes or fails."""

@@ -1,0 +1,24 @@
+"""Run with `make bench`. Takes about three minutes."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+from bench import browser, core, footage, start
+from bench.figures import line
+
+
+def main() -> None:
+    print(f"Norvik benchmark on {os.cpu_count()} cores. Times in ms where no unit is given.\n")
+    line("what", "measured", "to reach")
+    with tempfile.TemporaryDirectory() as folder:
+        room = Path(folder)
+        core.run()
+        clip = footage.run(room)
+        browser.run(room, clip)
+        start.run(room)
+
+
+main()
