@@ -22,6 +22,7 @@ def run(room: Path) -> Path:
         [n / RATE for n in range(FRAMES)],
         size=(1280, 720),
         options={"preset": "veryfast", "g": "250", "bf": "3"},
+        busy=True,
     )
     ours, theirs = [], []
     for turn in range(2):

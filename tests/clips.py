@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from fractions import Fraction
+from functools import cache
 from pathlib import Path
 
 import av
@@ -18,9 +19,25 @@ BITS = 16
 BLOCK = 16
 
 
-def numbered_frame(n: int, width: int = 640, height: int = 360) -> NDArray[np.uint8]:
-    """Frame n, shape (height, width, 3): number blocks over a picture that changes."""
+@cache
+def _water(width: int, height: int) -> NDArray[np.uint8]:
+    """A wide picture full of detail, to be scrolled through."""
+    rng = np.random.default_rng(8)
+    grain = rng.integers(0, 256, (height // 4 + 1, width, 3), dtype=np.uint8)
+    return np.kron(grain, np.ones((4, 4, 1), np.uint8))[:height]
+
+
+def numbered_frame(
+    n: int, width: int = 640, height: int = 360, busy: bool = False
+) -> NDArray[np.uint8]:
+    """Frame n, shape (height, width, 3): number blocks over a picture that changes.
+
+    busy: as hard to encode as water in motion.
+    """
     image = np.full((height, width, 3), 90, np.uint8)
+    if busy:
+        at = (n * 3) % (3 * width)
+        image[:] = _water(width, height)[:, at : at + width] // 3 + 60
     x = (n * 7) % width
     image[height // 2 :, max(0, x - 20) : x + 20] = (30, 160, 220)
     blocks = [1, *(n >> (BITS - 1 - bit) & 1 for bit in range(BITS)), 0]
@@ -47,7 +64,7 @@ def numbered_clip(
     codec: str = "libx264",
     options: dict[str, str] | None = None,
     clock: Fraction = Fraction(1, 90_000),
-    first_number: int = 0,
+    busy: bool = False,
 ) -> Path:
     """A clip with one numbered frame at each of the given seconds."""
     with av.open(str(path), "w") as target:
@@ -55,7 +72,7 @@ def numbered_clip(
         stream.width, stream.height, stream.pix_fmt = size[0], size[1], "yuv420p"
         stream.codec_context.time_base = clock
         for n, time_s in enumerate(times_s):
-            image = numbered_frame(first_number + n, *size)
+            image = numbered_frame(n, *size, busy)
             frame = av.VideoFrame.from_ndarray(image, format="rgb24")
             frame.pts, frame.time_base = round(time_s / clock), clock
             target.mux(stream.encode(frame))

@@ -8,7 +8,9 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.stats import linregress
 
+from norvik.core.cycles import rate_fall
 from norvik.core.errors import TimeBaseError
 from norvik.core.timebase import TimeBase, interval_uncertainty_s, mark_uncertainty_s
 from norvik.core.timing import compute_timing
@@ -92,6 +94,21 @@ def test_drift_and_fading_against_numpys_line() -> None:
     assert timing.cycles.drift_pct_per_min == pytest.approx(100 * slope * 60 / cycles.mean())
     assert 1 - (start + slope * middle[0]) / (start + slope * middle[-1]) > 0.03
     assert timing.cycles.fading is True
+
+
+def test_the_fall_and_its_uncertainty_against_scipys_regression() -> None:
+    rng = np.random.default_rng(11)
+    cycles = 1.6 + 0.003 * np.arange(15) + 0.02 * rng.standard_normal(15)
+    entries = np.concatenate([[0], np.cumsum(cycles)])
+    timing = compute_timing(marks(";".join(f"L entry {t}" for t in entries)), "freestyle")
+    middle = (entries[1:] + entries[:-1]) / 2
+    line = linregress(middle, cycles)
+    last = line.intercept + line.slope * middle[-1]
+    found = rate_fall(timing.settled.cycles, 0.02)
+    assert found is not None
+    assert found.fall == pytest.approx(1 - (line.intercept + line.slope * middle[0]) / last)
+    frames = 0.02 / math.sqrt(6) / last
+    assert found.u == pytest.approx(math.hypot(line.stderr * np.ptp(middle) / last, frames))
 
 
 @pytest.mark.parametrize(

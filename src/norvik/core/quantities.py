@@ -180,10 +180,11 @@ def _entry_share(timing: Timing) -> Reading | None:
     if timing.stroke not in ("freestyle", "backstroke"):
         return None
     opens, phase = timing.settled.stroke.opens, Phase("entry", "entry", "catch")
+    # The end of the reach is the instant to look at.
     found = [
-        Occurrence(c.start.time_s, 100 * seconds / c.seconds, c.side)
+        Occurrence(c.inner["catch"].time_s, 100 * seconds / c.seconds, c.side)
         for c in timing.settled.cycles
-        if c.start and (seconds := phase_seconds(c, phase, opens)) is not None
+        if (seconds := phase_seconds(c, phase, opens)) is not None
     ]
     return _mean_reading(found, _interval_u_pct(timing))
 

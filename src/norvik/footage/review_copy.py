@@ -179,6 +179,8 @@ def _encode(source_path: Path, part: Path, out: Path, progress: Progress) -> Rev
             stream = target.add_stream("libx264", rate=int(rate), options=ENCODER)
             stream.width, stream.height = first.width, first.height
             stream.pix_fmt = "yuv420p"
+            # Whole frames in parallel; the binding's default cuts each into slices, a fifth slower.
+            stream.codec_context.thread_type = "FRAME"
             # The muxer changes the stream's own time base; the encoder's stays.
             tick = stream.codec_context.time_base = Fraction(1, int(rate))
             number = 0

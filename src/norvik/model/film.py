@@ -107,6 +107,7 @@ def _render(
         stream = target.add_stream("libx264", rate=take.fps, options=_ENCODER)
         stream.width, stream.height, stream.pix_fmt = camera.width_px, camera.height_px, "yuv420p"
         stream.codec_context.time_base = clock
+        stream.codec_context.thread_type = "FRAME"
 
         def encode(image: Image, pts: int) -> None:
             planes = np.asarray(cv2.cvtColor(image, cv2.COLOR_BGR2YUV_I420), np.uint8)
