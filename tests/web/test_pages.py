@@ -243,7 +243,8 @@ def test_from_marks_to_a_review_file(client: FlaskClient, clip: int, settings: S
             headers=HTMX,
         )
         assert answer.status_code == 200
-    client.post(f"/clips/{clip}/judge/focus", data={"fault": "thumb-first"})
+    page = client.post(f"/clips/{clip}/judge/focus", data={"fault": "thumb-first"}).text
+    assert "This loads the shoulder" in page
     client.post(f"/clips/{clip}/judge/focus", data={"fault": "overglide"})
     answer = client.post(
         f"/clips/{clip}/judge/focus", data={"fault": "overglide", "move": "up"}, headers=HTMX
@@ -308,6 +309,17 @@ def test_a_tick_is_taken_away(client: FlaskClient, clip: int) -> None:
         client.post(url, data={"what": "legs-low", "side": "left", "degree": "clear"}).status_code
         == 422
     )
+
+
+def test_the_slow_motion_factor_can_be_corrected(client: FlaskClient, clip: int) -> None:
+    for frame in (0, 45):
+        mark(client, clip, frame, "entry")
+    assert "80.0" in client.get(f"/clips/{clip}/").text
+    answer = client.post(f"/clips/{clip}/stretch", data={"stretch": "2"}, headers=HTMX)
+    assert answer.headers["HX-Refresh"] == "true"
+    assert "160.0" in client.get(f"/clips/{clip}/").text
+    for wrong in ("0", "-1", "nan", "x", ""):
+        assert client.post(f"/clips/{clip}/stretch", data={"stretch": wrong}).status_code == 422
 
 
 def test_deleting_a_clip_removes_its_files(

@@ -14,6 +14,8 @@ from norvik.footage.probe import is_constant
 from norvik.footage.review_copy import ReviewCopy
 
 VIEWS = ("side-under", "side-above", "front-under", "front-above", "overhead", "behind")
+#: Least and most slow-motion factor that is believed.
+STRETCH_RANGE = (0.05, 100.0)
 ROLES = ("before", "drill", "after", "race", "speed-step", "model")
 
 

@@ -18,7 +18,7 @@ from norvik.core.expect import (
 )
 from norvik.core.strokes import STROKES
 from norvik.store import clips, jobs, marks
-from norvik.store.clips import Clip
+from norvik.store.clips import STRETCH_RANGE, Clip
 from norvik.web.database import database, settings
 from norvik.web.keys import KEY_GROUPS
 from norvik.web.numbers import panel
@@ -32,6 +32,10 @@ _SIDES = {
     "breath": ("", "left", "right", "front"),
     "leg": ("left", "right"),
 }
+
+
+#: Slow motion that cameras store: recorded at 120 and stored at 60, at 240 and stored at 30 ...
+_STRETCHES = (1.0, 2.0, 4.0, 8.0)
 
 
 @blueprint.get("/")
@@ -54,6 +58,16 @@ def rope(clip_id: int) -> ResponseReturnValue:
     """The rope alone, when another stretch of the clip comes into view."""
     timed = time_clip(database(), _ready(clip_id))
     return render_template("bench/_rope.html", **context(timed, _int("frame")))
+
+
+@blueprint.post("/stretch")
+def stretch(clip_id: int) -> ResponseReturnValue:
+    """Correct the slow-motion factor; every time and rate follows."""
+    factor = request.form.get("stretch", type=float)
+    if factor is None or not STRETCH_RANGE[0] <= factor <= STRETCH_RANGE[1]:
+        raise MarkError("The slow-motion factor must lie between 0.05 and 100.")
+    clips.set_stretch(database(), _ready(clip_id).id, factor)
+    return "", 204, {"HX-Refresh": "true"}
 
 
 @blueprint.post("/marks")
@@ -140,6 +154,7 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
     can_undo, can_redo = marks.can_undo_redo(database(), timed.clip.id, current_user.id)
     return {
         "clip": timed.clip,
+        "stretches": sorted({*_STRETCHES, timed.clip.stretch}),
         "base": base,
         "rope": lay_out(timed, from_s, to_s),
         "lane_markup": lane_markup,

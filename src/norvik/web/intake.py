@@ -11,7 +11,7 @@ from flask_login import current_user
 from norvik.core.errors import FootageError, MarkError
 from norvik.intake.receive import AlreadyThere, Facts, receive
 from norvik.store import clips, jobs, swimmers
-from norvik.store.clips import ROLES, VIEWS
+from norvik.store.clips import ROLES, STRETCH_RANGE, VIEWS
 from norvik.store.connection import transaction
 from norvik.web.database import database, queue, settings
 
@@ -67,7 +67,7 @@ def _facts() -> Facts:
     except ValueError as error:
         raise MarkError("The date of filming must look like 2027-03-14.") from error
     stretch = args.get("stretch", 1.0, type=float)
-    if not 0.05 <= stretch <= 100:
+    if not STRETCH_RANGE[0] <= stretch <= STRETCH_RANGE[1]:
         raise MarkError("The slow-motion factor must lie between 0.05 and 100.")
     return Facts(
         swimmer_id=swimmer.id,
@@ -125,4 +125,6 @@ def delete(clip_id: int) -> ResponseReturnValue:
             (folder / path).unlink(missing_ok=True)
     for picture in settings().pictures.glob(f"*-{clip_id}.*"):
         picture.unlink(missing_ok=True)
+    if request.headers.get("HX-Request"):
+        return "", 204, {"HX-Redirect": url_for("today.show")}
     return redirect(url_for("today.show"))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from norvik.core.coordination import hand_overs
 from norvik.core.quantities import QUANTITIES, Occurrence
-from norvik.core.timing import Timing
 from norvik.web.filters import number, plus_minus
 from norvik.web.rope import LETTERS
 from norvik.workflow.clip_timing import ClipTiming
@@ -38,11 +38,12 @@ class Share:
 
 @dataclass(frozen=True, slots=True)
 class ArmShares:
-    """The phases of one arm. partial: the shares known do not add up to a whole cycle."""
+    """The phases of one arm; frames: where its whole cycles begin."""
 
     side: str
     shares: tuple[Share, ...]
     cycles: int
+    frames: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +63,7 @@ def panel(timed: ClipTiming) -> Panel:
         (p.mark.frame or 0, f"{p.mark.side} {p.mark.event}".strip(), p.reason)
         for p in timing.problems
     )
-    arms = [_arm(timing, side) for side in timing.settled.stroke.arms]
+    arms = [_arm(timed, side) for side in timing.settled.stroke.arms]
     return Panel(
         rate=tuple(_rate(timed)),
         arms=tuple(a for a in arms if a.shares),
@@ -117,7 +118,8 @@ def _rate(timed: ClipTiming) -> list[Number]:
     ]  # fmt: skip
 
 
-def _arm(timing: Timing, side: str) -> ArmShares:
+def _arm(timed: ClipTiming, side: str) -> ArmShares:
+    timing = timed.timing
     shares = []
     for name, phase in timing.phases[side].items():
         if phase is not None and phase.share_pct is not None:
@@ -130,7 +132,8 @@ def _arm(timing: Timing, side: str) -> ArmShares:
                     plus_minus(phase.u_s, 3),
                 )
             )
-    return ArmShares(side, tuple(shares), len(timing.cycles.by_side.get(side, [])))
+    starts = [c.start.time_s for c in timing.settled.cycles if c.side == side and c.start]
+    return ArmShares(side, tuple(shares), len(starts), _frames(timed, starts))
 
 
 def _coordination(timed: ClipTiming) -> list[Number]:
@@ -147,14 +150,18 @@ def _coordination(timed: ClipTiming) -> list[Number]:
     found = [
         Number("Hand-over", index.value, "%", index.spread, index.note, index.frames, index.reason)
     ]
-    for name, value in (
-        ("left to right", timing.coordination.left_to_right_s),
-        ("right to left", timing.coordination.right_to_left_s),
+    for source, target, value in (
+        ("left", "right", timing.coordination.left_to_right_s),
+        ("right", "left", timing.coordination.right_to_left_s),
     ):
+        name = f"{source} to {target}"
+        frames = _frames(
+            timed, (h.release.time_s for h in hand_overs(timing.settled, source, target))
+        )
         key = f"coordination.{name.replace(' ', '_')}_s"
         kind = "" if value is None else ("gap" if value < 0 else "overlap")
         shown = number(abs(value) if value is not None else None, 2)
-        found.append(Number(name, shown, "s", "", kind, (), reasons.get(key, "")))
+        found.append(Number(name, shown, "s", "", kind, frames, reasons.get(key, "")))
     rhythm = _quantity(timed, "hand-rhythm", reasons.get("rhythm_pct", ""))
     found.append(
         Number("Off even", rhythm.value, "%", rhythm.spread, "", rhythm.frames, rhythm.reason)

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from norvik.catalogue import load
 from norvik.core.current import Ranked, rank
 from norvik.core.findings import Finding, Seen, find
-from norvik.core.prescribe import Prescription, prescribe
-from norvik.core.tables import Catalogue, Drill, School
+from norvik.core.prescribe import Prescription, prescribe, topics_of
+from norvik.core.tables import Catalogue, Caution, Drill, School
 from norvik.store import reviews, sightings, swimmers
 from norvik.store.clips import Clip
 from norvik.store.reviews import Review
@@ -53,6 +53,12 @@ class Judgement:
         s = self.swimmer
         fault = self.catalogue.faults[fault_id]
         return prescribe(fault, self.catalogue, found, s.level, s.kit, s.pain)
+
+    def cautions(self, fault_id: str) -> list[Caution]:
+        """What has to be said beside a focus because of the parts that it or its drills load."""
+        fault = self.catalogue.faults[fault_id]
+        topics = topics_of(fault, self.drills(fault_id), self.swimmer.level)
+        return self.catalogue.cautions_for(topics)
 
     def schools(self) -> dict[str, School]:
         """Question id to the school that was used."""
