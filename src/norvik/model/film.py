@@ -17,12 +17,14 @@ import numpy as np
 from av.video.frame import VideoFrame
 from numpy.typing import NDArray
 
-from norvik.model.camera import SideCamera
+from norvik.model.camera import Camera, camera_for
+from norvik.model.container import set_rotation
 from norvik.model.figure import Figure
 from norvik.model.paint import Colour, Image
-from norvik.model.pose import Build, Pose, pose
-from norvik.model.scene import Pool, bubbles, splash
+from norvik.model.pose import Build, Pose, pose, travelled
+from norvik.model.scene import WATER, Pool, bubbles, churn, splash
 from norvik.model.schedule import Schedule, Swim, schedule
+from norvik.model.truth import truth_of
 
 #: Seconds for which a splash stays.
 _SPLASH_S = 0.22
@@ -33,7 +35,6 @@ _WAITING = 8
 #: So encoded, a browser steps the file as it is: it needs no review copy.
 _ENCODER = {
     "preset": "superfast",
-    "crf": "24",
     "g": "8",
     "keyint_min": "8",
     "sc_threshold": "0",
@@ -42,30 +43,125 @@ _ENCODER = {
 
 
 @dataclass(frozen=True)
-class Take:
-    """One clip to film. fps: frames a real second. jitter: variable frame rate, as a share of
+class Conditions:
+    """What makes real footage hard. haze, blur: 0..1. hidden: stretches (from, to) in seconds in
 
-    the frame interval (0 is constant). All colours are B, G, R.
+    which another lane's splash hides parts. crf: strength of the compression (higher is worse).
+    rotation_deg: how a phone was held, 0, 90 or 270: the picture is stored turned and flagged.
+    """
+
+    haze: float = 0.0
+    blur: float = 0.0
+    tilt_deg: float = 0.0
+    hidden: tuple[tuple[float, float], ...] = ()
+    crf: int = 24
+    rotation_deg: int = 0
+
+
+@dataclass(frozen=True)
+class Take:
+    """One clip to film. fps: frames a real second; stored_fps: frames a second of the file, when
+
+    slow motion is stored. jitter: variable frame rate, as a share of the frame interval. still: the
+    camera stands instead of going along. All colours are B, G, R.
     """
 
     swim: Swim
     build: Build = field(default_factory=Build)
     seconds: float = 12.0
     fps: int = 60
+    stored_fps: int | None = None
     speed_m_s: float = 1.35
     jitter: float = 0.0
+    view: str = "side-under"
+    still: bool = False
+    conditions: Conditions = field(default_factory=Conditions)
     skin: Colour = (142, 176, 224)
     suit: Colour = (96, 52, 30)
     cap: Colour = (60, 92, 214)
 
     def frame_times(self) -> NDArray[np.float64]:
         """Real seconds of every frame, first at 0."""
-        count = round(self.seconds * self.fps)
+        count = max(1, round(self.seconds * self.fps))
         steps = np.full(count - 1, 1 / self.fps)
         if self.jitter:
             rng = np.random.default_rng(self.swim.seed)
             steps *= 1 + self.jitter * (2 * rng.random(count - 1) - 1)
         return np.concatenate([[0.0], np.cumsum(steps)])
+
+    @property
+    def stretch(self) -> float:
+        """How many times slower the file plays than it happened."""
+        return self.fps / self.stored_fps if self.stored_fps else 1.0
+
+
+class Shot:
+    """A take with everything that its frames are painted from."""
+
+    def __init__(self, take: Take) -> None:
+        self.take = take
+        self.plan: Schedule = schedule(take.swim, take.seconds)
+        self.times = take.frame_times()
+        self.joints: Pose = pose(self.plan, take.build, self.times, take.swim.stroke)
+        self.travelled = travelled(self.plan, self.times, take.swim.stroke, take.speed_m_s)
+        self.camera: Camera = camera_for(take.view, take.still, take.conditions.tilt_deg)
+        start_m = 1.0 if take.swim.stroke == "wall" else 3.0
+        self._pool = Pool(self.camera, start_m)
+        self._figure = Figure(take.skin, take.suit, take.cap, take.build.height_m)
+
+    def frame(self, n: int) -> Image:
+        """Frame n as a picture, shape (height, width, 3)."""
+        take, camera, time_s = self.take, self.camera, float(self.times[n])
+        moved = float(self.travelled[n])
+        image = self._pool.frame(moved)
+        self._figure.paint(image, camera, self.joints, n, moved)
+        self._breath(image, n, time_s, moved)
+        self._pool.surface(image, time_s)
+        self._splashes(image, n, time_s, moved)
+        for number, (start, end) in enumerate(take.conditions.hidden):
+            if start <= time_s < end:
+                share = np.sin(np.pi * (time_s - start) / (end - start))
+                churn(image, round(time_s * 30) + 1000 * number, float(share))
+        return self._through_water(image)
+
+    def _breath(self, image: Image, n: int, time_s: float, moved: float) -> None:
+        if self.camera.above:
+            return
+        crown = self.joints["crown"][n]
+        depth = float(self.camera.seen(crown, moved)[2])
+        scale = self.camera.px_per_m(depth)
+        for breath in self.plan.breaths:
+            on, off = breath.bubbles_on, breath.bubbles_off
+            if on is not None and off is not None and on <= time_s < off:
+                mouth = self.joints["neck"][n] + 0.72 * (crown - self.joints["neck"][n])
+                spot = self.camera.project(mouth + 0.11 * self.joints["face"][n], moved)
+                bubbles(image, spot, time_s, scale)
+
+    def _splashes(self, image: Image, n: int, time_s: float, moved: float) -> None:
+        for side, cycles in self.plan.arms.items():
+            for c in cycles:
+                age = (time_s - c.at.get("entry", np.inf)) / _SPLASH_S
+                if 0 <= age < 1:
+                    for hand in ("left", "right") if side == "both" else (side,):
+                        spot = self.joints[f"{hand}_fingertip"][n].copy()
+                        spot[0] -= age * _SPLASH_S * self.take.speed_m_s
+                        spot[2] = 0.0
+                        at = self.camera.project(spot, moved)
+                        scale = self.camera.px_per_m(float(self.camera.seen(spot, moved)[2]))
+                        splash(image, at, age, 0.24 * scale)
+
+    def _through_water(self, image: Image) -> Image:
+        c = self.take.conditions
+        if c.haze:
+            murk = np.full_like(image, WATER)
+            image = np.asarray(
+                cv2.addWeighted(image, 1 - 0.7 * c.haze, murk, 0.7 * c.haze, 0), np.uint8
+            )
+        if c.blur:
+            image = np.asarray(
+                cv2.blur(image, (1 + round(8 * c.blur), 1 + round(3 * c.blur))), np.uint8
+            )
+        return image
 
 
 def film(take: Take, out: Path) -> Schedule:
@@ -73,43 +169,44 @@ def film(take: Take, out: Path) -> Schedule:
 
     Whole or not at all. Returns the schedule that was filmed.
     """
-    plan = schedule(take.swim, take.seconds)
-    times = take.frame_times()
-    joints = pose(plan, take.build, times)
-    camera = SideCamera()
+    shot = Shot(take)
     part = out.with_name(out.name + ".part")
     try:
-        _render(take, plan, joints, camera, times, part)
-        _write_truth(take, plan, joints, camera, times, out)
+        _render(shot, part)
+        if take.conditions.rotation_deg:
+            set_rotation(part, take.conditions.rotation_deg)
+        _write_beside(shot, out)
         os.replace(part, out)
     finally:
         with suppress(FileNotFoundError):
             part.unlink()
-    return plan
+    return shot.plan
 
 
-def _render(
-    take: Take,
-    plan: Schedule,
-    joints: Pose,
-    camera: SideCamera,
-    times: NDArray[np.float64],
-    part: Path,
-) -> None:
-    pool = Pool(camera)
-    figure = Figure(take.skin, take.suit, take.cap, take.build.height_m)
+def _render(shot: Shot, part: Path) -> None:
+    take, camera = shot.take, shot.camera
+    turned = {0: None, 90: cv2.ROTATE_90_COUNTERCLOCKWISE, 270: cv2.ROTATE_90_CLOCKWISE}[
+        take.conditions.rotation_deg
+    ]
+    width, height = camera.width_px, camera.height_px
+    if turned is not None:
+        width, height = height, width
+    rate = take.stored_fps or take.fps
     # A fine clock for irregular frames, one tick a frame for regular ones.
-    clock = Fraction(1, 90_000) if take.jitter else Fraction(1, take.fps)
+    clock = Fraction(1, 90_000) if take.jitter else Fraction(1, rate)
     options = {"movflags": "+faststart"}
     if not take.jitter:
-        options["video_track_timescale"] = str(take.fps * 64)
+        options["video_track_timescale"] = str(rate * 64)
+    encoder_options = {**_ENCODER, "crf": str(take.conditions.crf)}
     with av.open(f"file:{part.resolve()}", "w", format="mp4", options=options) as target:
-        stream = target.add_stream("libx264", rate=take.fps, options=_ENCODER)
-        stream.width, stream.height, stream.pix_fmt = camera.width_px, camera.height_px, "yuv420p"
+        stream = target.add_stream("libx264", rate=rate, options=encoder_options)
+        stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
         stream.codec_context.time_base = clock
         stream.codec_context.thread_type = "FRAME"
 
         def encode(image: Image, pts: int) -> None:
+            if turned is not None:
+                image = np.asarray(cv2.rotate(image, turned), np.uint8)
             planes = np.asarray(cv2.cvtColor(image, cv2.COLOR_BGR2YUV_I420), np.uint8)
             frame = VideoFrame.from_ndarray(planes, format="yuv420p")
             frame.pts, frame.time_base = pts, clock
@@ -118,9 +215,9 @@ def _render(
         # One thread paints, another encodes: together they fill two cores.
         waiting: deque[Future[None]] = deque()
         with ThreadPoolExecutor(1) as encoder:
-            for n, time_s in enumerate(times):
-                image = paint_frame(take, plan, joints, camera, pool, figure, n, float(time_s))
-                waiting.append(encoder.submit(encode, image, round(time_s / clock)))
+            for n, time_s in enumerate(shot.times):
+                pts = round(float(time_s) * take.stretch / clock)
+                waiting.append(encoder.submit(encode, shot.frame(n), pts))
                 if len(waiting) > _WAITING:
                     waiting.popleft().result()
             for done in waiting:
@@ -128,65 +225,27 @@ def _render(
         target.mux(stream.encode(None))
 
 
-def paint_frame(
-    take: Take,
-    plan: Schedule,
-    joints: Pose,
-    camera: SideCamera,
-    pool: Pool,
-    figure: Figure,
-    n: int,
-    time_s: float,
-) -> Image:
-    """One frame of a take as a picture."""
-    image = pool.frame(time_s * take.speed_m_s, time_s)
-    figure.paint(image, camera, joints, n)
-    scale = camera.px_per_m()
-    for breath in plan.breaths:
-        on, off = breath.bubbles_on, breath.bubbles_off
-        if on is not None and off is not None and on <= time_s < off:
-            crown = camera.project(joints["crown"][n])
-            bubbles(image, crown + np.array([-0.06, 0.13]) * scale, time_s, scale)
-    pool.surface(image, time_s)
-    for side, cycles in plan.arms.items():
-        for c in cycles:
-            age = (time_s - c.entry) / _SPLASH_S
-            if 0 <= age < 1:
-                at = camera.project(joints[f"{side}_fingertip"][n])
-                at[1] = camera.surface_px
-                splash(image, at - [age * 0.3 * scale * take.speed_m_s, 0], age, 0.24 * scale)
-    return image
-
-
-def _write_truth(
-    take: Take,
-    plan: Schedule,
-    joints: Pose,
-    camera: SideCamera,
-    times: NDArray[np.float64],
-    out: Path,
-) -> None:
+def _write_beside(shot: Shot, out: Path) -> None:
     # The events file is written here by hand, not by the reader's own module, so that a mistake
     # there cannot hide behind a matching one.
-    marks = plan.marks(0.0, float(times[-1]))
+    marks = shot.plan.marks(0.0, float(shot.times[-1]))
     rows = ["frame,time_s,lane,side,event,note"]
     for m in marks:
-        nearest = int(np.abs(times - m.time_s).argmin())
+        nearest = int(np.abs(shot.times - m.time_s).argmin())
         rows.append(f"{nearest},{m.time_s:.6f},{m.lane},{m.side},{m.event},")
     out.with_suffix(".events.csv").write_text("\r\n".join([*rows, ""]), encoding="utf-8")
     truth = {
-        "swim": asdict(take.swim),
-        "build": asdict(take.build),
-        "speed_m_per_s": take.speed_m_s,
-        "frame_times_s": [round(float(t), 6) for t in times],
+        "stroke": shot.take.swim.stroke,
+        "view": shot.take.view,
+        "swim": asdict(shot.take.swim),
+        "build": asdict(shot.take.build),
+        "stretch": shot.take.stretch,
+        "speed_m_per_s": shot.take.speed_m_s,
+        "frame_times_s": [round(float(t), 6) for t in shot.times],
         "events": [
             {"time_s": round(m.time_s, 6), "lane": m.lane, "side": m.side, "event": m.event}
             for m in marks
         ],
-        "joints_px": {
-            name: np.round(camera.project(points), 2).tolist()
-            for name, points in joints.items()
-            if name != "face"
-        },
+        **truth_of(shot.joints, shot.camera, shot.travelled),
     }
     out.with_suffix(".truth.json").write_text(json.dumps(truth), encoding="utf-8")

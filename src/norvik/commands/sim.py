@@ -1,0 +1,73 @@
+"""`norvik sim`: film the model swimmer."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from norvik.model.camera import VIEWS
+from norvik.model.dials import DIALS, usual_swim, with_faults
+from norvik.model.film import Conditions, Take, film
+from norvik.model.schedule import STROKES
+
+
+def _faults(
+    context: click.Context, parameter: click.Parameter, values: tuple[str, ...]
+) -> dict[str, float]:
+    found = {}
+    for value in values:
+        name, _, amount = value.partition("=")
+        if name not in DIALS:
+            raise click.BadParameter(f"unknown fault {name}; known: {', '.join(sorted(DIALS))}")
+        try:
+            found[name] = float(amount) if amount else 1.0
+        except ValueError as error:
+            raise click.BadParameter(f"{value}: the amount is a number from 0 to 1") from error
+    return found
+
+
+@click.command()
+@click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
+@click.option("--stroke", type=click.Choice(STROKES), default="freestyle", show_default=True)
+@click.option("--view", type=click.Choice(VIEWS), default="side-under", show_default=True)
+@click.option("--rate", type=click.FloatRange(10, 120), help="Cycles per minute.")
+@click.option("--fps", type=click.IntRange(10, 960), default=60, show_default=True)
+@click.option(
+    "--seconds", type=click.FloatRange(0.1, 600), default=8.0, show_default=True, help="Real time."
+)
+@click.option("--seed", type=int, default=1, show_default=True)
+@click.option(
+    "--fault", "faults", multiple=True, callback=_faults, metavar="ID=AMOUNT",
+    help="A fault with its amount from 0 to 1; may be given several times.",
+)  # fmt: skip
+@click.option(
+    "--stored-fps", type=click.IntRange(1, 960), help="Frames/s of the file: slow motion."
+)
+@click.option("--jitter", type=click.FloatRange(0, 0.9), default=0.0, help="Variable frame rate.")
+@click.option("--still", is_flag=True, help="The camera stands instead of going along.")
+@click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
+@click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
+@click.option("--blur", type=click.FloatRange(0, 1), default=0.0)
+@click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
+def sim(  # type: ignore[no-untyped-def]
+    out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
+    haze, blur, rotation,
+) -> None:  # fmt: skip
+    """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
+    conditions = Conditions(haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation))
+    take = Take(
+        usual_swim(stroke, rate, seed), view=view, fps=fps, seconds=seconds, stored_fps=stored_fps,
+        jitter=jitter, still=still, conditions=conditions,
+    )  # fmt: skip
+    try:
+        take = with_faults(take, faults)
+    except ValueError as error:
+        raise click.UsageError(f"--fault: {error}") from error
+    if not out.parent.is_dir():
+        click.echo(f"There is no folder {out.parent}.", err=True)
+        sys.exit(1)
+    film(take, out)
+    beside = out.with_suffix("").name
+    click.echo(f"{out}, with {beside}.truth.json and {beside}.events.csv")

@@ -1,0 +1,77 @@
+"""Breaststroke: arms sweep out and in and shoot, heels rise and the legs whip together."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from norvik.model import body
+from norvik.model.body import Build, Key, Pose, Seconds, Vector
+from norvik.model.schedule import ArmCycle, LegCycle, Schedule
+
+DEPTH_M = 0.17
+
+
+def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
+    d = build.dial
+    joints: Pose = {}
+    cycles = plan.arms["both"]
+    upright, dive = d("breast-upright"), d("breast-dive")
+    tilt: list[tuple[float, float]] = []
+    rise: list[tuple[float, float]] = []
+    nod: list[tuple[float, float]] = []
+    for c in cycles:
+        shoot, long = c.at["shoot"], c.at["long"]
+        tilt += [(c.at["out"], 1.0 - 8 * dive), (shoot - 0.02, 24 + 16 * upright),
+                 (long, 2.0 - 10 * dive)]  # fmt: skip
+        rise += [
+            (c.at["out"], -0.03 - 0.07 * dive),
+            (shoot, 0.10 + 0.05 * upright),
+            (long, -0.03 - 0.08 * dive),
+        ]
+        bob = d("breast-head-bob")
+        early = d("breast-early-look") * 0.9 * (c.at["in"] - c.at["out"])
+        nod += [(c.at["out"] + 0.3 * (c.at["in"] - c.at["out"]) - early, 2.0),
+                (shoot - early, 14 + 34 * bob + 22 * d("breast-early-look")), (long, -4.0)]  # fmt: skip
+    pitch = np.deg2rad(body.swing(tilt, t))
+    neck = body.stack(0.0, 0.0, -DEPTH_M + body.swing(rise, t), t.size)
+    body.trunk(joints, build, pitch, 0 * t, neck, 0 * t)
+    body.head(joints, build, pitch * 0.5 + np.deg2rad(body.swing(nod, t)), 0 * t, up=-1)
+    keys = [k for c in cycles for k in arm_keys(c, build)]
+    for side, sign in body.SIDES:
+        body.arm(joints, build, side, sign, keys, t)
+    body.placed_legs(joints, build, [k for leg in plan.legs for k in leg_keys(leg, build)], t)
+    return joints
+
+
+def arm_keys(c: ArmCycle, build: Build) -> list[Key]:
+    d = build.dial
+    at, flat = c.at, d("breast-flat-forearms")
+    dive = d("breast-dive")
+    inward = (0.0, -1.0, 0.0)
+    sweep = at["in"] + 0.5 * (at["shoot"] - at["in"])
+    return [
+        Key(at["out"], (0.985, -0.06, 0.02 - 0.30 * dive), (0, 0.8, 0.5), (1, 0, -0.05 - 0.3 * dive), (0, -0.7, -0.7)),
+        Key(at["in"], (0.66, 0.52, -0.20 + 0.12 * flat), (0.5, 0.5, 0.8 - 0.6 * flat),
+            (0.5 + 0.3 * flat, 0.1, -0.85 + 0.75 * flat), inward),
+        Key(sweep, (0.50, 0.30, -0.46 + 0.30 * flat), (0.35, 0.9, 0.35), (0.4, -0.4, -0.8 + 0.7 * flat), inward),
+        Key(at["shoot"], (0.42, -0.12, -0.26), (-0.1, 0.7, -0.7), (0.9, -0.1, 0.1), (0, -0.5, 0.8)),
+        Key(at["shoot"] + 0.5 * (at["long"] - at["shoot"]), (0.74, -0.10, -0.10 - 0.18 * dive), (0, 0.7, -0.6),
+            (1, 0, 0.0 - 0.3 * dive), (0, -0.7, 0.4)),
+        Key(at["long"], (0.98, -0.07, 0.02 - 0.36 * dive), (0, 0.8, -0.2), (1, 0, -0.05 - 0.3 * dive), (0, -0.8, 0.0)),
+    ]  # fmt: skip
+
+
+def leg_keys(leg: LegCycle, build: Build) -> list[tuple[float, Vector, Vector, Vector]]:
+    d = build.dial
+    wide, lead, out = d("breast-knees-wide"), d("breast-knees-lead"), d("breast-kick-out")
+    back: Vector = (-1.0, 0.0, -0.15)
+    return [
+        (leg.heels, (-0.985, 0.02, -0.04), (0.2, 0.3, -1.0), back),
+        (leg.heels + 0.6 * (leg.set - leg.heels), (-0.62 + 0.08 * lead, 0.12 + 0.15 * wide, 0.02),
+         (0.3 + 0.6 * lead, 0.45 + 1.0 * wide, -1.0), back),
+        (leg.set, (-0.36, 0.26 + 0.12 * wide, 0.06), (0.2 + 0.8 * lead, 0.45 + 1.3 * wide, -1.0),
+         (-0.3, 0.9, -0.3)),
+        (leg.set + 0.45 * (leg.close - leg.set), (-0.70 + 0.16 * out, 0.44 + 0.22 * out, -0.04),
+         (0.1, 0.6 + wide, -0.8), (-0.5, 0.8, -0.4)),
+        (leg.close, (-0.985, 0.05, -0.06), (0.1, 0.4, -1.0), (-0.95, 0.1, -0.3)),
+    ]  # fmt: skip

@@ -1,0 +1,50 @@
+"""What is true of every frame: joints in the picture, and the angles that a coach measures."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.model.camera import Camera
+from norvik.model.pose import Pose
+
+Points = NDArray[np.float64]
+
+
+def angle_deg(a: Points, b: Points, c: Points) -> NDArray[np.float64]:
+    """Inner angle at b between a and c in degrees, 0..180, for points of shape (n, 3)."""
+    first, second = a - b, c - b
+    cosine = np.sum(first * second, axis=1) / (
+        np.linalg.norm(first, axis=1) * np.linalg.norm(second, axis=1)
+    )
+    return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
+
+
+def truth_of(joints: Pose, camera: Camera, travelled_m: NDArray[np.float64]) -> dict[str, Any]:
+    """joints_px: name to [x, y] a frame. angles_deg: name to degrees a frame."""
+    pixels = {}
+    for name, points in joints.items():
+        if name != "face":
+            moved = points.copy()
+            if camera.still:
+                moved[:, 0] += travelled_m
+            pixels[name] = np.round(camera.project(moved), 2).tolist()
+    angles: dict[str, NDArray[np.float64]] = {}
+    for side in ("left", "right"):
+        j = {
+            k: joints[f"{side}_{k}"] for k in ("shoulder", "elbow", "wrist", "hip", "knee", "ankle")
+        }
+        angles[f"{side}_elbow"] = angle_deg(j["shoulder"], j["elbow"], j["wrist"])
+        angles[f"{side}_knee"] = angle_deg(j["hip"], j["knee"], j["ankle"])
+    across = joints["left_shoulder"] - joints["right_shoulder"]
+    angles["shoulder_roll"] = np.degrees(np.arctan2(across[:, 2], across[:, 1]))
+    line = joints["neck"] - joints["pelvis"]
+    angles["trunk_to_horizontal"] = np.degrees(
+        np.arctan2(line[:, 2], np.hypot(line[:, 0], line[:, 1]))
+    )
+    return {
+        "joints_px": pixels,
+        "angles_deg": {name: np.round(a, 3).tolist() for name, a in angles.items()},
+    }

@@ -1,0 +1,46 @@
+"""`norvik sim`: files beside each other, and refusals."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from norvik.cli import main
+
+
+def test_a_filmed_swim_can_be_timed(tmp_path: Path) -> None:
+    out = tmp_path / "back.mp4"
+    result = CliRunner().invoke(
+        main,
+        ["sim", str(out), "--stroke", "backstroke", "--view", "overhead", "--rate", "40", "--fps",
+         "30", "--seconds", "3.5", "--seed", "5", "--fault", "back-cross=0.6"],
+    )  # fmt: skip
+    assert result.exit_code == 0, result.output
+    truth = json.loads((tmp_path / "back.truth.json").read_text())
+    assert truth["build"]["dials"] == {"back-cross": 0.6}
+    assert len(truth["angles_deg"]["left_elbow"]) == 105
+    timed = CliRunner().invoke(
+        main, ["timing", str(tmp_path / "back.events.csv"), "--stroke", "backstroke", "--json"]
+    )
+    assert json.loads(timed.stdout)["rate"]["cycles_per_min"] == pytest.approx(40, abs=1.5)
+
+
+@pytest.mark.parametrize(
+    "options",
+    [
+        ["--fault", "made-up=1"],
+        ["--fault", "crossing=lots"],
+        ["--fault", "crossing=2"],
+        ["--stroke", "butterfly", "--fault", "crossing"],
+        ["--stroke", "sidestroke"],
+        ["--view", "inside"],
+        ["--rate", "0"],
+        ["--seconds", "0"],
+    ],
+)
+def test_usage_errors(tmp_path: Path, options: list[str]) -> None:
+    assert CliRunner().invoke(main, ["sim", str(tmp_path / "a.mp4"), *options]).exit_code == 2
+    assert list(tmp_path.iterdir()) == []
