@@ -28,6 +28,8 @@ def pair(dial: Dial) -> np.ndarray:
         if name != "face":
             a, b = (camera.project(s.joints[name]) for s in shots)
             apart += np.linalg.norm(a - b, axis=1) ** 2
+    faces = np.linalg.norm(shots[0].joints["face"] - shots[1].joints["face"], axis=1)
+    apart += (150 * faces) ** 2
     apart[:30] = apart[-30:] = 0
     n = int(apart.argmax())
     frames = [cv2.resize(s.frame(n), SIZE, interpolation=cv2.INTER_AREA) for s in shots]

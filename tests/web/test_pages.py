@@ -356,3 +356,16 @@ def test_every_key_in_the_help_is_in_the_script() -> None:
                         "−": '"-"', "+": '"+"', "[": '"["', "]": '"]"', "?": '"?"'}.get(
                             key, key if len(key) > 1 else key.lower())  # fmt: skip
                 assert name in script, key
+
+
+def test_strokes_can_be_turned_and_scrubbed(client: FlaskClient) -> None:
+    for stroke in ("freestyle", "backstroke", "breaststroke", "butterfly", "wall"):
+        page = client.get(f"/strokes/{stroke}/").text
+        assert 'role="img"' in page
+    side = client.get("/strokes/butterfly/figure?view=side&step=4").text
+    assert side != client.get("/strokes/butterfly/figure?view=side&step=20").text
+    front = client.get("/strokes/butterfly/figure?view=front&step=4&fault=fly-wide").text
+    assert "Fly wide" in front
+    assert front.count("<svg") == 2
+    assert client.get("/strokes/sidestroke/").status_code == 404
+    assert client.get("/strokes/wall/figure?view=inside&step=999&fault=none").status_code == 200

@@ -58,7 +58,7 @@ class Figure:
             if camera.view == "front-under":
                 share = min(0.40, max(0.0, 0.22 * (away - 0.5)))
             if camera.above and np.mean([height[j] for j in joints]) < -0.03:
-                share = max(share, 0.28)
+                share = max(share, 0.22)
             return share
 
         parts: list[tuple[float, Callable[[], None]]] = []
@@ -191,7 +191,8 @@ class Figure:
                     image, centre + flat * radius * 1.06 - axis * radius * 0.12, radius * 0.15, skin
                 )
         # The cap sits on the crown and the back of the head, opposite to the face.
-        cap = centre + (axis * 0.34 - flat * 0.46) * radius
+        facing = max(0.0, toward)
+        cap = centre + (axis * (0.34 + 0.30 * facing) - flat * 0.46) * radius
         cover = 1.0 if toward < 0.35 else 1.0 - 0.35 * (toward - 0.35)
         ellipse(
             image,
@@ -209,7 +210,11 @@ class Figure:
         )
         if toward < -0.45:
             return
-        goggle = centre + flat * radius * (0.80 - 0.35 * max(0.0, toward)) + axis * radius * 0.28
+        goggle = (
+            centre
+            + flat * radius * (0.80 - 0.35 * max(0.0, toward))
+            + axis * radius * (0.28 - 0.2 * facing)
+        )
         strap = centre - flat * radius * 0.85 + axis * radius * 0.22
         normal = np.array([-(goggle - strap)[1], (goggle - strap)[0]])
         normal = normal / max(1e-6, float(np.hypot(*normal))) * radius * 0.07

@@ -11,7 +11,19 @@ from norvik.jobs.queue import JobQueue
 from norvik.jobs.runner import run_job
 from norvik.settings import Settings
 from norvik.store.connection import migrate
-from norvik.web import auth, bench, errors, intake, judge, media, review, security, swimmers, today
+from norvik.web import (
+    auth,
+    bench,
+    errors,
+    intake,
+    judge,
+    media,
+    review,
+    security,
+    strokes,
+    swimmers,
+    today,
+)
 from norvik.web.database import close_connection
 from norvik.web.filters import register_filters
 
@@ -51,6 +63,6 @@ def create_app(
     security.init_app(app)
     errors.init_app(app)
     register_filters(app)
-    for screen in (auth, today, swimmers, intake, bench, judge, review, media):
+    for screen in (auth, today, swimmers, intake, bench, judge, review, strokes, media):
         app.register_blueprint(screen.blueprint)
     return app

@@ -9,6 +9,7 @@ from norvik.core.errors import MarkError
 from norvik.store import clips, reviews, sightings
 from norvik.store.sightings import DEGREES, Sighting
 from norvik.web.database import database
+from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import LEAST_STRENGTHS, MOST_FOCUSES, Judgement, judge_clip
 
 blueprint = Blueprint("judge", __name__, url_prefix="/clips/<int:clip_id>/judge")
@@ -109,6 +110,7 @@ def context(judgement: Judgement) -> dict[str, object]:
         # The chosen points first, in the coach's order.
         "ordered": judgement.focuses + [r for r in judgement.ranked if r.fault.id not in chosen],
         "most": MOST_FOCUSES,
+        "fault_figure": fault_figure,
         "ticks": ticks,
         "faults_here": [f for f in by_eye if clip.view in f.views],
         "faults_elsewhere": [f for f in by_eye if clip.view not in f.views],

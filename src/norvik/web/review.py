@@ -19,6 +19,7 @@ from norvik.store import clips, reviews
 from norvik.store.connection import transaction
 from norvik.web.database import database, settings
 from norvik.web.numbers import panel
+from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.review_document import ReviewDocument, review_document
 
@@ -57,6 +58,7 @@ def show(clip_id: int) -> ResponseReturnValue:
         document=document,
         clip=document.judgement.clip,
         panel=panel(document.judgement.timed),
+        fault_figure=fault_figure,
         still=lambda frame: url_for("media.still", clip_id=clip_id, frame=frame, w=_STILL_WIDTH),
     )
     return page, 422 if form.errors else 200
@@ -79,6 +81,7 @@ def download(clip_id: int) -> ResponseReturnValue:
         clip=clip,
         panel=panel(document.judgement.timed),
         still=still,
+        fault_figure=fault_figure,
         styles=_inline_styles(),
     )
     name = re.sub(r"[^a-z0-9]+", "-", clip.swimmer_name.lower()).strip("-") or "swimmer"

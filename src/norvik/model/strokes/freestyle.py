@@ -26,7 +26,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     body.head(
         joints,
         build,
-        np.deg2rad(7 + 30 * d("head-forward")) + np.deg2rad(48) * lifted,
+        np.deg2rad(7 + 46 * d("head-forward")) + np.deg2rad(48) * lifted,
         head_turn(plan.breaths, t)
         * (1 - 0.8 * d("head-lift-breath"))
         * (1 + 0.5 * d("over-turn-breath")),

@@ -1,0 +1,177 @@
+"""The model swimmer as a drawing in lines, at a phase of the stroke, for pages and print."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.model.body import Build
+from norvik.model.dials import DIALS, usual_swim, with_faults
+from norvik.model.figure import RADII
+from norvik.model.film import Take
+from norvik.model.pose import Pose, pose
+from norvik.model.schedule import PUSH_S, schedule
+
+#: Right and down of the picture in the pool for each view of a stance.
+_AXES: dict[str, tuple[tuple[float, float, float], tuple[float, float, float]]] = {
+    "side": ((1, 0, 0), (0, 0, -1)),
+    "front": ((0, 1, 0), (0, 0, -1)),
+    "above": ((1, 0, 0), (0, -1, 0)),
+}
+VIEWS = tuple(_AXES)
+#: Stance view that shows what a camera's view shows.
+VIEW_OF = {"side-under": "side", "side-above": "side", "front-under": "front", "overhead": "above"}
+PX_PER_M = 150.0
+#: What is drawn of each body part: joints in order, and their thickness.
+_LIMBS = {
+    "arm": (("shoulder", "elbow", "wrist", "fingertip"), ("shoulder", "elbow", "wrist")),
+    "leg": (("hip", "knee", "ankle", "toe"), ("hip", "knee", "ankle")),
+}
+#: Steps of a cycle at which stances are worked out.
+STEPS = 48
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """A round-ended line in drawing units. tone: near, far, trunk, suit, head or cap."""
+
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+    width: float
+    tone: str
+
+
+@dataclass(frozen=True, slots=True)
+class Stance:
+    """pieces: far ones first. box: left, top, width, height. surface_y: the water line or None.
+
+    words: the description for those who cannot see it.
+    """
+
+    pieces: tuple[Piece, ...]
+    box: tuple[float, float, float, float]
+    surface_y: float | None
+    words: str
+
+
+@lru_cache(maxsize=64)
+def _cycle(stroke: str, fault: str, amount: float) -> tuple[Pose, float, dict[str, float]]:
+    """Joints over one cycle in STEPS steps, its seconds, and its events as shares of the cycle."""
+    take = Take(replace(usual_swim(stroke), variation=0.0), Build())
+    if fault:
+        take = with_faults(take, {fault: amount})
+    plan = schedule(take.swim, 12)
+    if stroke == "wall":
+        start, end = PUSH_S, plan.wall("breakout") + 1.2
+        events = {e: (t - start) / (end - start) for t, e in plan.walls}
+    else:
+        side = "both" if "both" in plan.arms else "right"
+        cycle = next(c for c in plan.arms[side] if next(iter(c.at.values())) > 1.0)
+        start, end = next(iter(cycle.at.values())), cycle.end
+        events = {e: (t - start) / (end - start) for e, t in cycle.at.items()}
+    times = start + (end - start) * np.arange(STEPS) / STEPS
+    return pose(plan, take.build, times, stroke), end - start, events
+
+
+def events_of(stroke: str) -> dict[str, float]:
+    """The arm's (at the wall: the wall's) events as shares of the cycle, 0 to 1."""
+    return _cycle(stroke, "", 0.0)[2]
+
+
+@lru_cache(maxsize=512)
+def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float = 1.0) -> Stance:
+    """The figure at a share of the cycle (0..1), seen from "side", "front" or "above".
+
+    fault: a dial turned to `amount`. KeyError for an unknown stroke, view or fault.
+    """
+    joints, _, events = _cycle(stroke, fault, amount)
+    n = round(phase * STEPS) % STEPS
+    right, down = (np.array(a, float) for a in _AXES[view])
+    toward = np.cross(right, down)
+
+    def flat(name: str) -> tuple[NDArray[np.float64], float]:
+        point = joints[name][n]
+        return np.array([point @ right, point @ down]) * PX_PER_M, float(point @ toward)
+
+    # Away from the eye is positive in `toward`; draw the farthest first.
+    parts: list[tuple[float, list[Piece]]] = []
+    neck, pelvis = flat("neck"), flat("pelvis")
+    middle = neck[1]
+    for side in ("left", "right"):
+        for names, radii in _LIMBS.values():
+            spots = [flat(f"{side}_{name}") for name in names]
+            depth = float(np.mean([s[1] for s in spots]))
+            tone = "far" if depth > middle + 0.04 else "near"
+            pieces = [
+                _piece(a[0], b[0], RADII[r] * 1.7, tone)
+                for a, b, r in zip(spots, spots[1:], radii, strict=False)
+            ]
+            if "hip" in names:
+                hem = spots[0][0] + 0.4 * (spots[1][0] - spots[0][0])
+                pieces.append(_piece(spots[0][0], hem, RADII["hip"] * 1.75, "suit"))
+            parts.append((depth, pieces))
+    trunk = [
+        _piece(flat(f"{s}_shoulder")[0], flat(f"{s}_hip")[0], RADII["chest"] * 1.05, "trunk")
+        for s in ("left", "right")
+    ]
+    trunk.append(_piece(neck[0], pelvis[0], RADII["chest"] * 1.7, "trunk"))
+    low = neck[0] + 0.78 * (pelvis[0] - neck[0])
+    trunk.append(_piece(low, pelvis[0], RADII["seat"] * 1.85, "suit"))
+    trunk.append(_piece(flat("left_hip")[0], flat("right_hip")[0], RADII["seat"] * 1.3, "suit"))
+    parts.append((middle, trunk))
+    crown = flat("crown")
+    centre = crown[0] + (neck[0] - crown[0]) * 0.35
+    face = joints["face"][n]
+    look = np.array([face @ right, face @ down]) * PX_PER_M * RADII["head"]
+    parts.append(
+        (
+            crown[1] - 0.02,
+            [
+                _piece(centre, centre, RADII["head"] * 2, "head"),
+                _piece(centre - 0.4 * look, centre - 0.2 * look, RADII["head"] * 1.75, "cap"),
+            ],
+        )
+    )
+    drawn = tuple(p for _, group in sorted(parts, key=lambda k: -k[0]) for p in group)
+    box = {
+        "side": (-255, -120, 400, 210),
+        "front": (-130, -120, 260, 240),
+        "above": (-255, -130, 400, 260),
+    }
+    if stroke == "wall" and view == "side":
+        box["side"] = (-255, -90, 400, 250)
+    return Stance(
+        drawn,
+        box[view],
+        None if view == "above" else 0.0,
+        _words(stroke, phase, view, events, fault),
+    )
+
+
+def _piece(a: NDArray[np.float64], b: NDArray[np.float64], thick_m: float, tone: str) -> Piece:
+    x1, y1, x2, y2 = (round(float(v), 1) for v in (*a, *b))
+    return Piece(x1, y1, x2, y2, round(thick_m * PX_PER_M, 1), tone)
+
+
+def _words(stroke: str, phase: float, view: str, events: dict[str, float], fault: str) -> str:
+    passed = [e for e, share in events.items() if share <= phase + 1e-9]
+    where = f"just after {passed[-1]}" if passed else "at the start"
+    shown = f", showing {fault.replace('-', ' ')}" if fault else ""
+    return f"Model swimmer in {stroke}, seen from {view}, {where}{shown}"
+
+
+@lru_cache(maxsize=128)
+def plainest_phase(fault: str) -> float:
+    """The share of the cycle at which a fault differs most from good swimming. KeyError if unknown."""
+    dial = DIALS[fault]
+    good, bad = _cycle(dial.stroke, "", 0.0)[0], _cycle(dial.stroke, fault, 1.0)[0]
+    apart = (
+        sum(np.linalg.norm(good[name] - bad[name], axis=1) ** 2 for name in good if name != "face")
+        + (0.3 * np.linalg.norm(good["face"] - bad["face"], axis=1)) ** 2
+    )
+    return int(np.argmax(apart)) / STEPS
