@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import signal
 import subprocess
 import sys
 import time
@@ -28,6 +27,6 @@ def _until_ready(environment: dict[str, str]) -> float:
             if "is ready" in text:
                 break
         seconds = time.perf_counter() - began
-        process.send_signal(signal.SIGINT)
+        process.terminate()
         process.wait(timeout=20)
     return seconds

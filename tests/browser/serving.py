@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import signal
 import socket
 import subprocess
 import sys
@@ -45,7 +44,7 @@ def running(settings: Settings) -> Iterator[str]:
         yield f"http://127.0.0.1:{port}"
     finally:
         for process in (serve, worker):
-            process.send_signal(signal.SIGINT)
+            process.terminate()
             process.wait(timeout=20)
         if serve.stdout is not None:
             serve.stdout.close()

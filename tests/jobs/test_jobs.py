@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import signal
 import sqlite3
 import subprocess
 import sys
@@ -242,5 +241,5 @@ def test_a_real_worker_survives_a_kill(
             assert time.monotonic() < deadline, "the worker did not finish the job"
             time.sleep(0.1)
     finally:
-        worker.send_signal(signal.SIGINT)
+        worker.terminate()
         worker.wait(timeout=20)

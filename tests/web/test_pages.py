@@ -8,11 +8,13 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
+from norvik.core.strokes import STROKES
 from norvik.settings import Settings
 from norvik.store import clips, jobs, marks, swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
+from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from tests.conftest import PASSWORD
 from tests.marking import steady_arm
 
@@ -344,18 +346,60 @@ def test_an_unforeseen_error_is_a_sentence(
     assert "try again" in answer.text
 
 
-def test_every_key_in_the_help_is_in_the_script() -> None:
-    from norvik.web.keys import KEY_GROUPS
-
-    folder = Path(__file__).parents[2] / "src/norvik/web/static/js"
-    script = (folder / "bench.js").read_text() + (folder / "transport.js").read_text()
+def test_every_key_in_the_help_works_somewhere() -> None:
+    folder = Path(__file__).parents[2] / "src/norvik/web"
+    script = "".join((folder / "static/js" / f"{n}.js").read_text() for n in ("bench", "transport"))
+    buttons = (folder / "templates/bench/page.html").read_text()
+    signs = {"←": "ArrowLeft", "→": "ArrowRight", "Space": '" "', "Esc": "Escape", "−": '"-"',
+             "+": '"+"', "[": '"["', "]": '"]"', "?": '"?"', "Delete": "Delete"}  # fmt: skip
     for _, rows in KEY_GROUPS:
         for keys, _ in rows:
             for key in keys.replace("Shift", "").replace("Ctrl", "").split():
-                name = {"←": "ArrowLeft", "→": "ArrowRight", "Space": '" "', "Esc": "Escape",
-                        "−": '"-"', "+": '"+"', "[": '"["', "]": '"]"', "?": '"?"'}.get(
-                            key, key if len(key) > 1 else key.lower())  # fmt: skip
-                assert name in script, key
+                letter = key.lower()
+                known = (
+                    signs.get(key, "\0") in script
+                    or re.search(rf"^  {letter}: \[", script, re.MULTILINE)
+                    or f'data-key="{letter}"' in buttons
+                    or letter in EVENT_KEYS.values()
+                )
+                assert known, key
+
+
+def test_no_letter_means_two_things_in_one_stroke() -> None:
+    script = (Path(__file__).parents[2] / "src/norvik/web/static/js/bench.js").read_text()
+    taken = set(re.findall(r"^  (\w): \[", script, re.MULTILINE)) | {"q", "w", "b"}
+    for stroke in STROKES.values():
+        legs = stroke.leg_cycle or ("beat",)
+        letters = [EVENT_KEYS[e] for e in (*stroke.arm_events, *legs)]
+        letters += ["l", "r"] if stroke.alternating else []
+        assert len(letters) == len(set(letters)), stroke.name
+        assert not taken & set(letters), stroke.name
+        assert all(EVENT_KEYS[e] in e or e == "beat" for e in (*stroke.arm_events, *legs))
+
+
+@pytest.mark.parametrize("stroke", ["backstroke", "breaststroke", "butterfly"])
+def test_other_strokes_are_marked_and_timed(
+    client: FlaskClient, settings: Settings, small_clip: Path, stroke: str
+) -> None:
+    with connected(settings.database) as connection:
+        swimmers.add(connection, Swimmer("Tilde Vassholm"))
+    clip = upload(client, small_clip, stroke=stroke).json["clip"]
+    side = "left" if stroke == "backstroke" else ""
+    for frame in (0, 10, 20, 30, 45):
+        answer = mark(client, clip, frame, "next", side=side)
+        assert answer.status_code == 200
+    opens = "out" if stroke == "breaststroke" else "entry"
+    with connected(settings.database) as connection:
+        stored = [m.event for m in marks.of_clip(connection, clip)]
+    assert stored[0] == stored[-1] == opens
+    assert "40.00" in answer.text
+    page = client.get(f"/clips/{clip}/").text
+    assert "Judge" not in page
+    assert "no faults and drills for it yet" in client.get(f"/clips/{clip}/judge/").text
+    if stroke == "breaststroke":
+        for frame, event in ((12, "heels"), (20, "set"), (26, "close")):
+            assert mark(client, clip, frame, event, "leg", "").status_code == 200
+        assert 'class="ph kick"' in client.get(f"/clips/{clip}/rope?frame=0").text
 
 
 def test_strokes_can_be_turned_and_scrubbed(client: FlaskClient) -> None:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import sys
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 
 import click
 
 from norvik.core.errors import NorvikError
+from norvik.core.strokes import STROKES
 from norvik.intake.receive import Facts, receive
 from norvik.settings import Settings
 from norvik.store import swimmers, users
@@ -23,6 +24,7 @@ _LEAST_PASSWORD = 10
 @click.command()
 @click.argument("video", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("--swimmer", required=True, help="Name; made when there is none of that name.")
+@click.option("--stroke", type=click.Choice(list(STROKES)), default="freestyle", show_default=True)
 @click.option("--view", type=click.Choice(VIEWS), default=VIEWS[0], show_default=True)
 @click.option("--role", type=click.Choice(ROLES), default=ROLES[0], show_default=True)
 @click.option("--filmed-on", type=click.DateTime(["%Y-%m-%d"]), help="Today when not given.")
@@ -30,7 +32,15 @@ _LEAST_PASSWORD = 10
     "--stretch", type=click.FloatRange(0.05, 100), default=1.0, show_default=True,
     help="How many times slower the file plays than it happened.",
 )  # fmt: skip
-def add(video: Path, swimmer: str, view: str, role: str, filmed_on, stretch: float) -> None:  # type: ignore[no-untyped-def]
+def add(
+    video: Path,
+    swimmer: str,
+    stroke: str,
+    view: str,
+    role: str,
+    filmed_on: datetime | None,
+    stretch: float,
+) -> None:
     """Bring a VIDEO into the library; the worker prepares it."""
     settings = Settings.from_environment()
     settings.prepare()
@@ -40,7 +50,9 @@ def add(video: Path, swimmer: str, view: str, role: str, filmed_on, stretch: flo
         found = swimmers.by_name(connection, swimmer)
         try:
             swimmer_id = found.id if found else swimmers.add(connection, Swimmer(swimmer.strip()))
-            facts = Facts(swimmer_id, view=view, role=role, filmed_on=day, stretch=stretch)
+            facts = Facts(
+                swimmer_id, stroke=stroke, view=view, role=role, filmed_on=day, stretch=stretch
+            )
             clip_id, _ = receive(
                 settings, connection, stream, video.name, facts, video.stat().st_size
             )

@@ -15,7 +15,7 @@ import click
 import waitress
 
 from norvik.demo.people import SIGN_IN
-from norvik.demo.seed import make_demo_data
+from norvik.demo.seed import film_the_rest, make_demo_data
 from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
 from norvik.web import create_app
@@ -54,7 +54,7 @@ def demo(port: int) -> None:
     settings = Settings.from_environment()
     _refuse_taken_port("127.0.0.1", port)
     make_demo_data(settings, lambda doing: click.echo(doing))
-    with _worker_beside(settings):
+    with _beside(settings, "worker", "--with-parent"), _beside(settings, "demo-film"):
         click.echo(f"Sign in as {SIGN_IN[0]} with the password {SIGN_IN[1]}")
         _serve(settings, "127.0.0.1", port, demo=True)
 
@@ -95,13 +95,18 @@ def _refuse_taken_port(host: str, port: int) -> None:
             ) from error
 
 
+@click.command("demo-film", hidden=True)
+def demo_film() -> None:
+    """Film the demo's further clips while the demo is in use, giving way to everything else."""
+    os.nice(15)
+    film_the_rest(Settings.from_environment())
+
+
 @contextmanager
-def _worker_beside(settings: Settings) -> Iterator[None]:
-    """The worker as a process of its own, so that the web stays quick; it ends with us."""
+def _beside(settings: Settings, *command: str) -> Iterator[None]:
+    """A command as a process of its own, so that the web stays quick; it ends with us."""
     environment = {**os.environ, "NORVIK_DATA": str(settings.data)}
-    process = subprocess.Popen(
-        [sys.executable, "-m", "norvik", "worker", "--with-parent"], env=environment
-    )
+    process = subprocess.Popen([sys.executable, "-m", "norvik", *command], env=environment)
     try:
         yield
     finally:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
-from norvik.model.film import Take
+from norvik.model.dials import usual_swim, with_faults
+from norvik.model.film import Conditions, Take
+from norvik.model.paint import Colour
 from norvik.model.pose import Build
 from norvik.model.schedule import Swim
 from norvik.store.swimmers import Swimmer
@@ -15,19 +18,138 @@ COACH = "Sunniva Kragholt"
 
 @dataclass(frozen=True)
 class DemoClip:
-    """A clip to film. days_ago: when it is said to have been filmed."""
+    """A clip to film: one take, or several swimmers one after the other.
+
+    days_ago: when it is said to have been filmed. at_once: filmed before the demo opens; the
+    others follow while it is in use.
+    """
 
     name: str
     role: str
     days_ago: int
-    take: Take
+    takes: tuple[Take, ...]
     reviewed: bool = False
+    at_once: bool = False
+
+    @property
+    def stroke(self) -> str:
+        stroke = self.takes[0].swim.stroke
+        return "freestyle" if stroke == "wall" else stroke
 
 
 @dataclass(frozen=True)
 class DemoSwimmer:
     swimmer: Swimmer
     clips: tuple[DemoClip, ...]
+
+
+YLVA = Take(
+    Swim(
+        cycle_s=2.15,
+        entry=0.38,
+        catch=0.12,
+        pull=0.27,
+        recovery=0.23,
+        lag=0.475,
+        breath_every=2,
+        breath_side="right",
+        head_lead_s=0.14,
+        return_s=-0.09,
+        exhale=0.66,
+        beats=6,
+        variation=0.011,
+        seed=11,
+    ),
+    Build(height_m=1.74, roll_deg=44, dials={"legs-low": 0.25}),
+    seconds=12,
+    suit=(72, 44, 96),
+    cap=(40, 176, 244),
+)
+YLVA_AFTER = replace(
+    YLVA,
+    swim=replace(
+        YLVA.swim,
+        cycle_s=1.95,
+        entry=0.29,
+        catch=0.14,
+        pull=0.33,
+        recovery=0.24,
+        return_s=0.04,
+        seed=12,
+    ),
+    seconds=8,
+)
+AKSEL = Take(
+    Swim(
+        cycle_s=1.42,
+        entry=0.14,
+        catch=0.17,
+        pull=0.43,
+        recovery=0.26,
+        lag=0.5,
+        breath_every=3,
+        breath_side="right",
+        head_lead_s=0.05,
+        return_s=0.09,
+        exhale=0.72,
+        beats=6,
+        variation=0.012,
+        drift_per_min=0.45,
+        seed=23,
+    ),
+    Build(height_m=1.86, roll_deg=40, kick_m=0.19, dials={"straight-arm": 0.8, "crossing": 0.5}),
+    seconds=10,
+    speed_m_s=1.62,
+    skin=(116, 148, 200),
+    suit=(60, 60, 58),
+    cap=(228, 226, 220),
+)
+PETRA = Take(
+    Swim(
+        cycle_s=1.95,
+        entry=0.20,
+        catch=0.18,
+        pull=0.36,
+        recovery=0.26,
+        lag=0.46,
+        breath_every=2,
+        breath_side="left",
+        head_lead_s=0.32,
+        return_s=0.02,
+        exhale=0.16,
+        beats=4,
+        variation=0.03,
+        seed=5,
+    ),
+    Build(height_m=1.68, roll_deg=34, kick_m=0.2, dials={"legs-low": 0.7}),
+    seconds=9,
+    speed_m_s=0.98,
+    jitter=0.35,
+    skin=(150, 184, 232),
+    suit=(110, 84, 20),
+    cap=(96, 150, 60),
+)
+
+
+def _take(stroke: str, per_min: float, seed: int, cap: Colour, skin: Colour = (138, 172, 220),
+          faults: dict[str, float] | None = None, **more: Any) -> Take:  # fmt: skip
+    take = Take(usual_swim(stroke, per_min, seed), cap=cap, skin=skin, seconds=6, **more)
+    return with_faults(take, faults or {})
+
+
+BLUE, WHITE, GREEN, PINK, BLACK = (
+    (190, 110, 30),
+    (232, 230, 226),
+    (90, 150, 50),
+    (170, 120, 226),
+    (52, 48, 46),
+)
+DARK: Colour = (70, 96, 140)
+
+
+def _speed_step(per_min: float, speed: float, number: int) -> DemoClip:
+    take = _take("backstroke", per_min, 40 + number, BLUE, speed_m_s=speed)
+    return DemoClip(f"holmquell-step-{number}.mp4", "speed-step", 2, (take,))
 
 
 SQUAD = (
@@ -41,23 +163,14 @@ SQUAD = (
             schools={"glide": "patient", "roll": "long-axis", "recovery": "bent"},
         ),
         (
+            DemoClip("torsmark-side-easy.mp4", "before", 3, (YLVA,), reviewed=True, at_once=True),
             DemoClip(
-                "torsmark-side-easy.mp4",
+                "torsmark-front-easy.mp4",
                 "before",
                 3,
-                Take(
-                    Swim(
-                        cycle_s=2.15, entry=0.38, catch=0.12, pull=0.27, recovery=0.23, lag=0.475,
-                        breath_every=2, breath_side="right", head_lead_s=0.14, return_s=-0.09,
-                        exhale=0.66, beats=6, variation=0.011, seed=11,
-                    ),
-                    Build(height_m=1.74, roll_deg=44, dials={"legs-low": 0.25}),
-                    seconds=12,
-                    suit=(72, 44, 96),
-                    cap=(40, 176, 244),
-                ),
-                reviewed=True,
+                (replace(YLVA, view="front-under", seconds=8),),
             ),
+            DemoClip("torsmark-side-after.mp4", "after", 0, (YLVA_AFTER,)),
         ),
     ),
     DemoSwimmer(
@@ -71,23 +184,12 @@ SQUAD = (
             schools={"glide": "continuous", "roll": "long-axis", "recovery": "bent"},
         ),
         (
+            DemoClip("rimvold-side-pace.mp4", "before", 1, (AKSEL,), at_once=True),
             DemoClip(
-                "rimvold-side-pace.mp4",
+                "rimvold-front-pace.mp4",
                 "before",
                 1,
-                Take(
-                    Swim(
-                        cycle_s=1.42, entry=0.14, catch=0.17, pull=0.43, recovery=0.26, lag=0.5,
-                        breath_every=3, breath_side="right", head_lead_s=0.05, return_s=0.09,
-                        exhale=0.72, beats=6, variation=0.012, drift_per_min=0.45, seed=23,
-                    ),
-                    Build(height_m=1.86, roll_deg=40, kick_m=0.19, dials={"straight-arm": 0.8}),
-                    seconds=10,
-                    speed_m_s=1.62,
-                    skin=(116, 148, 200),
-                    suit=(60, 60, 58),
-                    cap=(228, 226, 220),
-                ),
+                (replace(AKSEL, view="front-under", seconds=6),),
             ),
         ),
     ),
@@ -100,26 +202,158 @@ SQUAD = (
             kit=("fins",),
             schools={"glide": "patient", "roll": "compact", "recovery": "bent"},
         ),
+        (DemoClip("lundeholm-phone.mp4", "before", 1, (PETRA,), at_once=True),),
+    ),
+    DemoSwimmer(
+        Swimmer(
+            "Brynja Holmquell",
+            level="advanced",
+            aim="backstroke leg of the medley relay",
+            kit=("fins", "board"),
+        ),
+        (_speed_step(32, 1.11, 1), _speed_step(38, 1.33, 2), _speed_step(47, 1.67, 3)),
+    ),
+    DemoSwimmer(
+        Swimmer(
+            "Tormod Askelund",
+            level="improver",
+            aim="breaststroke leg of the medley relay",
+            pain=("knee",),
+            kit=("buoy", "board"),
+        ),
         (
             DemoClip(
-                "lundeholm-phone.mp4",
+                "askelund-overhead.mp4",
                 "before",
-                1,
-                Take(
-                    Swim(
-                        cycle_s=1.95, entry=0.20, catch=0.18, pull=0.36, recovery=0.26, lag=0.46,
-                        breath_every=2, breath_side="left", head_lead_s=0.32, return_s=0.02,
-                        exhale=0.16, beats=4, variation=0.03, seed=5,
+                6,
+                (
+                    _take(
+                        "breaststroke",
+                        36,
+                        51,
+                        WHITE,
+                        faults={"breast-knees-wide": 0.8},
+                        view="overhead",
                     ),
-                    Build(height_m=1.68, roll_deg=34, kick_m=0.2, dials={"legs-low": 0.7}),
-                    seconds=9,
-                    speed_m_s=0.98,
-                    jitter=0.35,
-                    skin=(150, 184, 232),
-                    suit=(110, 84, 20),
-                    cap=(96, 150, 60),
+                ),
+            ),
+            DemoClip(
+                "askelund-overhead-after.mp4",
+                "after",
+                0,
+                (
+                    _take(
+                        "breaststroke",
+                        37,
+                        52,
+                        WHITE,
+                        faults={"breast-knees-wide": 0.2},
+                        view="overhead",
+                    ),
                 ),
             ),
         ),
     ),
-)  # fmt: skip
+    DemoSwimmer(
+        Swimmer(
+            "Linnea Vassmyr",
+            level="advanced",
+            aim="butterfly leg of the medley relay",
+            kit=("fins",),
+        ),
+        (
+            DemoClip(
+                "vassmyr-side.mp4",
+                "before",
+                4,
+                (_take("butterfly", 46, 61, PINK, DARK, {"fly-late-breath": 0.9}),),
+            ),
+            DemoClip(
+                "vassmyr-above.mp4",
+                "before",
+                4,
+                (
+                    _take(
+                        "butterfly", 46, 61, PINK, DARK, {"fly-late-breath": 0.9}, view="side-above"
+                    ),
+                ),
+            ),
+        ),
+    ),
+    DemoSwimmer(
+        Swimmer("Ragna Stensvold", level="improver", aim="turns for the 1500 m", kit=("fins",)),
+        (
+            DemoClip(
+                "stensvold-wall.mp4",
+                "before",
+                5,
+                (
+                    _take(
+                        "wall", 44, 71, GREEN, faults={"wall-few-kicks": 1.0, "wall-head-up": 0.7}
+                    ),
+                ),
+            ),
+            DemoClip(
+                "stensvold-wall-after.mp4",
+                "after",
+                0,
+                (replace(_take("wall", 44, 72, GREEN), seconds=7),),
+            ),
+        ),
+    ),
+    DemoSwimmer(
+        Swimmer(
+            "Eskil Norrhage", level="improver", aim="1500 m in spring, all freestyle", kit=("buoy",)
+        ),
+        (
+            DemoClip(
+                "norrhage-240.mp4",
+                "before",
+                2,
+                (
+                    replace(
+                        _take(
+                            "freestyle",
+                            34,
+                            81,
+                            BLACK,
+                            faults={"reaches-down": 0.7},
+                            fps=240,
+                            stored_fps=30,
+                        ),
+                        seconds=3,
+                    ),
+                ),
+            ),
+            DemoClip(
+                "norrhage-busy-lane.mp4",
+                "before",
+                2,
+                (
+                    _take(
+                        "freestyle",
+                        34,
+                        82,
+                        BLACK,
+                        faults={"head-lift-breath": 0.7},
+                        conditions=Conditions(haze=0.25, hidden=((1.2, 2.2), (3.9, 4.6))),
+                    ),
+                ),
+            ),
+        ),
+    ),
+    DemoSwimmer(
+        Swimmer("Whole squad", level="improver", aim="one recording, to be cut"),
+        (
+            DemoClip(
+                "squad-one-after-the-other.mp4",
+                "before",
+                1,
+                tuple(
+                    replace(take, seconds=4, jitter=0.0, view="side-under")
+                    for take in (YLVA, AKSEL, PETRA)
+                ),
+            ),
+        ),
+    ),
+)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
+import sqlite3
 import tempfile
 from collections.abc import Callable
 from datetime import date, timedelta
@@ -13,7 +14,8 @@ from norvik.core.events import Mark
 from norvik.demo.people import COACH, SIGN_IN, SQUAD, DemoClip
 from norvik.intake.receive import Facts, receive
 from norvik.jobs.runner import run_job
-from norvik.model.film import film
+from norvik.model.film import film, film_squad
+from norvik.model.schedule import schedule
 from norvik.settings import Settings
 from norvik.store import clips, marks, reviews, sightings, swimmers, users
 from norvik.store.connection import connected, migrate
@@ -44,26 +46,57 @@ def _fill(settings: Settings, told: Callable[[str], None]) -> None:
         coach = users.add(connection, SIGN_IN[0], COACH, "coach", hash_password(SIGN_IN[1]))
         for member in SQUAD:
             swimmer_id = swimmers.add(connection, member.swimmer)
-            for clip in member.clips:
+            for clip in (c for c in member.clips if c.at_once):
                 told(f"  {member.swimmer.name}: {clip.name}")
                 _add_clip(settings, connection, coach, swimmer_id, clip)
         # Everything has to be in the one file that is moved.
         connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
 
-def _add_clip(settings, connection, coach: int, swimmer_id: int, clip: DemoClip) -> None:  # type: ignore[no-untyped-def]
+def film_the_rest(settings: Settings) -> None:
+    """Film what is still missing of the demo, one clip after the other; can be stopped any time."""
+    with connected(settings.database) as connection:
+        coach = users.by_email(connection, SIGN_IN[0])
+        if coach is None:
+            return  # not the demo's data
+        there = {c.original_name for c in clips.newest_first(connection, limit=10_000)}
+        for member in SQUAD:
+            swimmer = swimmers.by_name(connection, member.swimmer.name)
+            for clip in member.clips:
+                if swimmer is not None and not clip.at_once and clip.name not in there:
+                    _add_clip(settings, connection, coach.id, swimmer.id, clip)
+
+
+def _add_clip(
+    settings: Settings, connection: sqlite3.Connection, coach: int, swimmer_id: int, clip: DemoClip
+) -> None:
     filmed_on = (date.today() - timedelta(days=clip.days_ago)).isoformat()
+    first = clip.takes[0]
     with tempfile.TemporaryDirectory(dir=settings.incoming) as folder:
         path = Path(folder) / clip.name
-        plan = film(clip.take, path)
-        facts = Facts(swimmer_id, role=clip.role, filmed_on=filmed_on, created_by=coach)
+        if len(clip.takes) > 1:
+            film_squad(clip.takes, path)
+        else:
+            film(first, path)
+        facts = Facts(
+            swimmer_id,
+            stroke=clip.stroke,
+            view=first.view,
+            role=clip.role,
+            filmed_on=filmed_on,
+            stretch=first.stretch,
+            created_by=coach,
+        )
         with path.open("rb") as stream:
             clip_id, job_id = receive(settings, connection, stream, clip.name, facts)
     run_job(settings, job_id)
     if clip.reviewed:
         stored = clips.by_id(connection, clip_id)
         base = clips.time_base(connection, stored)
-        for m in _from_first_breath(plan.marks(0.0, base.duration_s, with_shoulder=False)):
+        planned = schedule(first.swim, first.seconds).marks(
+            0.0, base.duration_s, with_shoulder=False
+        )
+        for m in _from_first_breath(planned):
             frame = base.frame_nearest(m.time_s)
             marks.place(connection, clip_id, coach, frame, m.lane, m.side, m.event)
         _review(connection, clip_id)
@@ -82,7 +115,7 @@ def _from_first_breath(planned: list[Mark]) -> list[Mark]:
     return kept
 
 
-def _review(connection, clip_id: int) -> None:  # type: ignore[no-untyped-def]
+def _review(connection: sqlite3.Connection, clip_id: int) -> None:
     """What the coach of the demo ticked, chose and wrote."""
     clip = clips.by_id(connection, clip_id)
     timed = judge_clip(connection, clip).timed

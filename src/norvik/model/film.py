@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 from collections import deque
+from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import asdict, dataclass, field
@@ -172,7 +173,7 @@ def film(take: Take, out: Path) -> Schedule:
     shot = Shot(take)
     part = out.with_name(out.name + ".part")
     try:
-        _render(shot, part)
+        _render([shot], part)
         if take.conditions.rotation_deg:
             set_rotation(part, take.conditions.rotation_deg)
         _write_beside(shot, out)
@@ -183,8 +184,22 @@ def film(take: Take, out: Path) -> Schedule:
     return shot.plan
 
 
-def _render(shot: Shot, part: Path) -> None:
-    take, camera = shot.take, shot.camera
+def film_squad(takes: Sequence[Take], out: Path) -> None:
+    """Several swimmers one after the other in one recording, without truth beside it.
+
+    All takes are filmed at the rate of the first, which must be constant.
+    """
+    part = out.with_name(out.name + ".part")
+    try:
+        _render([Shot(take) for take in takes], part)
+        os.replace(part, out)
+    finally:
+        with suppress(FileNotFoundError):
+            part.unlink()
+
+
+def _render(shots: Sequence[Shot], part: Path) -> None:
+    take, camera = shots[0].take, shots[0].camera
     turned = {0: None, 90: cv2.ROTATE_90_COUNTERCLOCKWISE, 270: cv2.ROTATE_90_CLOCKWISE}[
         take.conditions.rotation_deg
     ]
@@ -215,11 +230,14 @@ def _render(shot: Shot, part: Path) -> None:
         # One thread paints, another encodes: together they fill two cores.
         waiting: deque[Future[None]] = deque()
         with ThreadPoolExecutor(1) as encoder:
-            for n, time_s in enumerate(shot.times):
-                pts = round(float(time_s) * take.stretch / clock)
-                waiting.append(encoder.submit(encode, shot.frame(n), pts))
-                if len(waiting) > _WAITING:
-                    waiting.popleft().result()
+            before_s = 0.0
+            for shot in shots:
+                for n, time_s in enumerate(shot.times):
+                    pts = round((before_s + float(time_s)) * take.stretch / clock)
+                    waiting.append(encoder.submit(encode, shot.frame(n), pts))
+                    if len(waiting) > _WAITING:
+                        waiting.popleft().result()
+                before_s += float(shot.times[-1]) + 1 / take.fps
             for done in waiting:
                 done.result()
         target.mux(stream.encode(None))

@@ -115,7 +115,7 @@ class Pool:
         return strip, cover > 127
 
     def _lines(self, image: Image, travelled_m: float) -> None:
-        """Tiles, lane line and ropes by projection, for cameras that are not level or stand still."""
+        """Tiles, lane line and ropes by projection, for cameras that are tilted or stand still."""
         camera = self.camera
         first = np.floor((self.start_m + travelled_m - 5) / TILE_M) * TILE_M
         here = self.start_m + travelled_m

@@ -139,7 +139,7 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
     )
     drawn = tuple(p for _, group in sorted(parts, key=lambda k: -k[0]) for p in group)
     box = {
-        "side": (-255, -120, 400, 210),
+        "side": (-255, -115, 400, 245),
         "front": (-130, -120, 260, 240),
         "above": (-255, -130, 400, 260),
     }
@@ -167,7 +167,7 @@ def _words(stroke: str, phase: float, view: str, events: dict[str, float], fault
 
 @lru_cache(maxsize=128)
 def plainest_phase(fault: str) -> float:
-    """The share of the cycle at which a fault differs most from good swimming. KeyError if unknown."""
+    """The share of the cycle at which a fault shows most. KeyError for an unknown fault."""
     dial = DIALS[fault]
     good, bad = _cycle(dial.stroke, "", 0.0)[0], _cycle(dial.stroke, fault, 1.0)[0]
     apart = (

@@ -16,22 +16,23 @@ from norvik.core.expect import (
     expected_arm,
     expected_breath,
 )
-from norvik.core.strokes import STROKES
+from norvik.core.strokes import STROKES, StrokeRules
 from norvik.store import clips, jobs, marks
 from norvik.store.clips import STRETCH_RANGE, Clip
 from norvik.web.database import database, settings
-from norvik.web.keys import KEY_GROUPS
+from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.numbers import panel
 from norvik.web.rope import LABEL, WIDTH, Lane, lane_of, lay_out, window_around
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
 
-_SIDES = {
-    "arm": ("left", "right"),
-    "breath": ("", "left", "right", "front"),
-    "leg": ("left", "right"),
-}
+
+def _sides(lane: str, stroke: StrokeRules) -> tuple[str, ...]:
+    """The sides that a mark of a lane may have."""
+    if lane == "arm":
+        return ("left", "right") if stroke.alternating else ("",)
+    return {"breath": ("", "left", "right", "front"), "leg": ("", "left", "right")}.get(lane, ())
 
 
 #: Slow motion that cameras store: recorded at 120 and stored at 60, at 240 and stored at 30 ...
@@ -79,7 +80,8 @@ def place(clip_id: int) -> ResponseReturnValue:
         raise MarkError(f"Frame {frame} is not in this clip. Load the page again.")
     if event == "next":
         event = _expected(time_clip(database(), clip), lane, side, frame)
-    if side not in _SIDES.get(lane, ()) or event not in STROKES[clip.stroke].events_of(lane):
+    stroke = STROKES[clip.stroke]
+    if side not in _sides(lane, stroke) or event not in stroke.events_of(lane):
         raise MarkError(f"“{event}” is no event of the {lane} lane here. Load the page again.")
     mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event)
     return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)
@@ -161,6 +163,8 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "rope_width": WIDTH,
         "rope_label": LABEL,
         "key_groups": KEY_GROUPS,
+        "rules": timed.timing.settled.stroke,
+        "event_keys": EVENT_KEYS,
         "panel": panel(timed),
         "can_undo": can_undo,
         "can_redo": can_redo,
@@ -176,7 +180,10 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
 def _expectations(timed: ClipTiming) -> dict[str, list[tuple[int, str]]]:
     """(frame, event) pairs by lane: from that frame on, that event is expected."""
     base, stroke = timed.time_base, timed.timing.settled.stroke
-    steps = {f"arm-{side}": arm_expectations(timed.events, stroke, side) for side in stroke.arms}
+    steps = {
+        f"arm-{side}": arm_expectations(timed.events, stroke, side if stroke.alternating else "")
+        for side in stroke.arms
+    }
     steps["breath"] = breath_expectations(timed.events)
     return {
         lane: [(0 if since_s < 0 else base.frame_nearest(since_s), e) for since_s, e in found]

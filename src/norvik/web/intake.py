@@ -9,6 +9,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import FootageError, MarkError
+from norvik.core.strokes import STROKES
 from norvik.intake.receive import AlreadyThere, Facts, receive
 from norvik.store import clips, jobs, swimmers
 from norvik.store.clips import ROLES, STRETCH_RANGE, VIEWS
@@ -27,6 +28,7 @@ def new() -> ResponseReturnValue:
         page,
         swimmers=everyone,
         chosen=chosen,
+        strokes=STROKES,
         views=VIEWS,
         roles=ROLES,
         today=date.today().isoformat(),
@@ -59,8 +61,9 @@ def _facts() -> Facts:
     args = request.args
     swimmer = swimmers.by_id(database(), args.get("swimmer", 0, type=int))
     view, role = args.get("view", VIEWS[0]), args.get("role", ROLES[0])
-    if view not in VIEWS or role not in ROLES:
-        raise MarkError("This view or role is not known. Load the page again.")
+    stroke = args.get("stroke", "freestyle")
+    if view not in VIEWS or role not in ROLES or stroke not in STROKES:
+        raise MarkError("This stroke, view or role is not known. Load the page again.")
     filmed_on = args.get("filmed_on", "")
     try:
         date.fromisoformat(filmed_on)
@@ -71,6 +74,7 @@ def _facts() -> Facts:
         raise MarkError("The slow-motion factor must lie between 0.05 and 100.")
     return Facts(
         swimmer_id=swimmer.id,
+        stroke=stroke,
         view=view,
         role=role,
         filmed_on=filmed_on,

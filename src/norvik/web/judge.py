@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
+from norvik.catalogue.loader import has_catalogue
 from norvik.core.errors import MarkError
 from norvik.store import clips, reviews, sightings
 from norvik.store.sightings import DEGREES, Sighting
@@ -84,10 +85,19 @@ def keep_drill(clip_id: int) -> ResponseReturnValue:
     return render_template("judge/_body.html", **context(_judgement(clip_id)))
 
 
+def refuse_without_tables(stroke: str) -> None:
+    """Raises MarkError for a stroke whose faults and drills are not in the tables."""
+    if not has_catalogue(stroke):
+        raise MarkError(
+            f"Norvik times {stroke} on the bench, but has no faults and drills for it yet."
+        )
+
+
 def _judgement(clip_id: int) -> Judgement:
     clip = clips.by_id(database(), clip_id)
     if clip.state != "ready":
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
+    refuse_without_tables(clip.stroke)
     return judge_clip(database(), clip)
 
 

@@ -1,5 +1,22 @@
 """The keys of the bench, as its help lists them."""
 
+#: The letter of each event's button, as it stands in the word.
+EVENT_KEYS = {
+    "entry": "e",
+    "catch": "c",
+    "press": "p",
+    "shoulder": "s",
+    "exit": "x",
+    "out": "o",
+    "in": "i",
+    "shoot": "s",
+    "long": "n",
+    "beat": "k",
+    "heels": "h",
+    "set": "e",
+    "close": "c",
+}
+
 KEY_GROUPS = (
     (
         "Watch",
@@ -18,6 +35,7 @@ KEY_GROUPS = (
             ("F", "the next expected event"),
             ("L  R", "left arm, right arm"),
             ("E C P S X", "entry, catch, press, shoulder, exit"),
+            ("O I S N", "breaststroke: out, in, shoot, long"),
         ),
     ),
     (
@@ -27,6 +45,7 @@ KEY_GROUPS = (
             ("T A D", "turn, air, face down"),
             ("B", "bubbles begin, end"),
             ("K", "beat of the legs"),
+            ("H E C", "breaststroke: heels, set, close"),
         ),
     ),
     (

@@ -181,8 +181,11 @@ def _breathing(timed: ClipTiming) -> list[Number]:
         value = str(pattern[0]) if steady else ", ".join(str(p) for p in pattern)
         note = {True: "regular", False: "changes", None: ""}[breathing.regular]
         head = Number("Every", value, "strokes", "", note, airs)
-    else:
+    elif timing.settled.stroke.alternating:
         head = Number("Every", "–", "strokes", reason=reasons.get("breathing.pattern", ""))
+    else:
+        per_cycle, why = breathing.breaths_per_cycle, reasons.get("breathing.breaths_per_cycle", "")
+        head = Number("Breaths", number(per_cycle, 2), "a cycle", "", "", airs, why)
     sides = breathing.sides or {}
     to = ", ".join(f"{n} {side}" for side, n in sides.items() if n)
     lasts = Number(
@@ -190,10 +193,9 @@ def _breathing(timed: ClipTiming) -> list[Number]:
         reasons.get("breathing.duration_s", ""),
     )  # fmt: skip
     found = [head, lasts]
-    for quantity_id, key in (
-        ("breath-return", "return_s"),
-        ("head-lead", "head_lead_s"),
-        ("exhale-share", "exhale_share_pct"),
-    ):
+    asked = [("exhale-share", "exhale_share_pct")]
+    if timing.stroke == "freestyle":
+        asked = [("breath-return", "return_s"), ("head-lead", "head_lead_s"), *asked]
+    for quantity_id, key in asked:
         found.append(_quantity(timed, quantity_id, reasons.get(f"breathing.{key}", "")))
     return found

@@ -18,6 +18,7 @@ from norvik.footage.stills import frame_image, jpeg
 from norvik.store import clips, reviews
 from norvik.store.connection import transaction
 from norvik.web.database import database, settings
+from norvik.web.judge import refuse_without_tables
 from norvik.web.numbers import panel
 from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import judge_clip
@@ -98,6 +99,7 @@ def _document(clip_id: int) -> ReviewDocument:
     clip = clips.by_id(database(), clip_id)
     if clip.state != "ready":
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
+    refuse_without_tables(clip.stroke)
     return review_document(judge_clip(database(), clip), date.today())
 
 

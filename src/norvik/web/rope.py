@@ -91,8 +91,9 @@ def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple
 def lane_of(mark: StoredMark, stroke: StrokeRules) -> int | None:
     """The rope on which a mark lies, counted from the top; None for a lane that is not drawn."""
     below = {"breath": len(stroke.arms), "leg": len(stroke.arms) + 1}
-    if mark.lane == "arm" and mark.side in stroke.arms:
-        return stroke.arms.index(mark.side)
+    side = mark.side or "both"
+    if mark.lane == "arm" and side in stroke.arms:
+        return stroke.arms.index(side)
     return below.get(mark.lane)
 
 
@@ -111,6 +112,8 @@ def lay_out(timed: ClipTiming, from_s: float, to_s: float) -> Rope:
     for slot in timed.timing.settled.slots:
         floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
     floats[-2] += _breath_floats(timed, x)
+    for slot in timed.timing.settled.leg_slots:
+        floats[-1] += _leg_floats(slot, stroke, x)
     problems = timed.mark_problems()
     for m in timed.marks:
         lane = lane_of(m, stroke)
@@ -150,6 +153,20 @@ def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[Float]:
             floats.append(Float(left, x(end.time_s) - left, phase.name, letter, title))
     if slot.kind == "cycle" and slot.start and slot.end and len(floats) < len(stroke.phases):
         floats += _unmarked(slot, stroke, x)
+    return floats
+
+
+def _leg_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[Float]:
+    """Breaststroke: the kick as a float, the rise of the heels as a thin one."""
+    floats = []
+    for phase in stroke.leg_phases:
+        start = slot.at(phase.start, stroke.leg_cycle[0])
+        end = slot.inner.get(phase.end)
+        if start and end:
+            left = x(start.time_s)
+            title = f"{phase.name} {end.time_s - start.time_s:.3f} s"
+            kind = "kick" if phase.name == "kick" else "turn"
+            floats.append(Float(left, x(end.time_s) - left, kind, "K", title))
     return floats
 
 

@@ -9,8 +9,11 @@ const token = document.querySelector('meta[name="csrf-token"]').content;
 const stage = new Stage(document.getElementById("film"), await loadFrames(root.dataset.frames));
 const place = `norvik-frame-${root.dataset.clip}`;
 
-let arm = sessionStorage.getItem("norvik-arm") ?? "right";
-let breathSide = sessionStorage.getItem("norvik-breath") ?? "right";
+const oneLane = root.dataset.arms === "both";
+let arm = oneLane ? "both" : (sessionStorage.getItem("norvik-arm") ?? "right");
+let breathSide = oneLane ? "front" : (sessionStorage.getItem("norvik-breath") ?? "right");
+/** The side that an arm's mark is sent with: none where both arms move together. */
+const armSide = () => (oneLane ? "" : arm);
 let chosen = null;
 let span = null;
 
@@ -113,8 +116,9 @@ function bubbles() {
   return mark("breath", "", last === "bubbles-on" ? "bubbles-off" : "bubbles-on");
 }
 
-/** A beat of the leg whose turn it is. */
+/** A beat of the leg whose turn it is; of both in strokes whose legs move together. */
 function beat() {
+  if (oneLane) return mark("leg", "", "beat");
   const before = known.marks.filter(([f, , lane]) => f <= stage.shown && lane === "leg");
   return mark("leg", before.at(-1)?.[3] === "right" ? "left" : "right", "beat");
 }
@@ -159,8 +163,9 @@ function walk(button) {
 
 const actions = {
   ...transportActions(stage),
-  next: () => mark("arm", arm, expectedArm()),
-  event: (_, button) => mark("arm", arm, button.dataset.event),
+  next: () => mark("arm", armSide(), expectedArm()),
+  event: (_, button) => mark("arm", armSide(), button.dataset.event),
+  leg: (_, button) => mark("leg", "", button.dataset.event),
   breath: () => breathEvent(expectedBreath()),
   "breath-event": (_, button) => breathEvent(button.dataset.event),
   bubbles,
@@ -184,19 +189,10 @@ function breathEvent(event) {
   return mark("breath", side, event);
 }
 
-const byKey = (action, extra) => () => actions[action](undefined, { dataset: extra });
 const keyActions = {
   ...actions,
-  "arm-left": byKey("arm", { side: "left" }),
-  "arm-right": byKey("arm", { side: "right" }),
   ...Object.fromEntries(
-    ["entry", "catch", "press", "shoulder", "exit"].map((event) => [
-      `event-${event}`,
-      byKey("event", { event }),
-    ]),
-  ),
-  ...Object.fromEntries(
-    ["turn", "air", "down"].map((event) => [`breath-${event}`, byKey("breath-event", { event })]),
+    ["turn", "air", "down"].map((event) => [`breath-${event}`, () => breathEvent(event)]),
   ),
 };
 
@@ -204,18 +200,9 @@ connect(keyActions, {
   ...TRANSPORT_KEYS,
   f: ["next"],
   v: ["breath"],
-  l: ["arm-left"],
-  r: ["arm-right"],
-  e: ["event-entry"],
-  c: ["event-catch"],
-  p: ["event-press"],
-  s: ["event-shoulder"],
-  x: ["event-exit"],
   t: ["breath-turn"],
   a: ["breath-air"],
   d: ["breath-down"],
-  b: ["bubbles"],
-  k: ["beat"],
   z: ["undo"],
   y: ["redo"],
   "Ctrl+z": ["undo"],
@@ -341,7 +328,7 @@ function press(action, matches) {
 
 function refresh() {
   document.getElementById("next-event").textContent = expectedArm();
-  document.getElementById("next-side").textContent = arm;
+  document.getElementById("next-side").textContent = armSide();
   document.getElementById("next-breath").textContent = expectedBreath();
   press("arm", (d) => d.side === arm);
   press("breath-side", (d) => d.side === breathSide);

@@ -59,7 +59,15 @@ export function connect(actions, keys) {
     const full = (event.ctrlKey ? "Ctrl+" : "") + (event.shiftKey ? "Shift+" : "") + name;
     // A letter means the same with Shift held by accident, unless it has a meaning of its own.
     const found = keys[full] ?? (event.ctrlKey || name.length > 1 ? undefined : keys[name]);
-    if (!found) return;
+    if (!found) {
+      // A button may have a letter of its own, underlined in its word.
+      const button = event.ctrlKey ? null : document.querySelector(`[data-key="${CSS.escape(name)}"]`);
+      if (button) {
+        event.preventDefault();
+        button.click();
+      }
+      return;
+    }
     // Enter and Space on a focused button press that button; Space elsewhere plays.
     if (name === " " && event.target.closest("button, a, summary, label, input")) {
       event.target.blur();
