@@ -24,8 +24,8 @@ DIALS: dict[str, Dial] = {
             "freestyle",
             "side-under",
             "straight-arm dropped-elbow reaches-down brake-hand hand-above-elbow "
-            "overglide head-lift-breath head-forward legs-low kick-uneven kick-knees short-finish entry-close "
-            "uneven-rhythm",
+            "overglide head-lift-breath head-forward legs-low kick-uneven kick-knees "
+            "short-finish entry-close uneven-rhythm",
         ),
         (
             "freestyle",

@@ -30,6 +30,16 @@ _LIMBS = {
     "arm": (("shoulder", "elbow", "wrist", "fingertip"), ("shoulder", "elbow", "wrist")),
     "leg": (("hip", "knee", "ankle", "toe"), ("hip", "knee", "ankle")),
 }
+#: Left, top, width and height of the drawing for each view; off the wall the body lies deeper.
+_BOXES = {
+    "side": (-255.0, -125.0, 400.0, 260.0),
+    "front": (-150.0, -170.0, 300.0, 320.0),
+    "above": (-255.0, -150.0, 400.0, 300.0),
+}
+_WALL_BOXES = {
+    "side": (-255.0, -110.0, 400.0, 300.0),
+    "front": (-150.0, -130.0, 300.0, 330.0),
+}
 #: Steps of a cycle at which stances are worked out.
 STEPS = 48
 
@@ -111,6 +121,9 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
                 _piece(a[0], b[0], RADII[r] * 1.7, tone)
                 for a, b, r in zip(spots, spots[1:], radii, strict=False)
             ]
+            if "wrist" in names:
+                thumb = flat(f"{side}_thumb")[0]
+                pieces.append(_piece(spots[2][0], thumb, RADII["thumb"] * 2, tone))
             if "hip" in names:
                 hem = spots[0][0] + 0.4 * (spots[1][0] - spots[0][0])
                 pieces.append(_piece(spots[0][0], hem, RADII["hip"] * 1.75, "suit"))
@@ -138,16 +151,10 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
         )
     )
     drawn = tuple(p for _, group in sorted(parts, key=lambda k: -k[0]) for p in group)
-    box = {
-        "side": (-255, -115, 400, 245),
-        "front": (-130, -120, 260, 240),
-        "above": (-255, -130, 400, 260),
-    }
-    if stroke == "wall" and view == "side":
-        box["side"] = (-255, -90, 400, 250)
+    box = _BOXES[view] if stroke != "wall" or view == "above" else _WALL_BOXES[view]
     return Stance(
         drawn,
-        box[view],
+        box,
         None if view == "above" else 0.0,
         _words(stroke, phase, view, events, fault),
     )
