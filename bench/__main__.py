@@ -6,7 +6,7 @@ import os
 import tempfile
 from pathlib import Path
 
-from bench import browser, core, footage, start
+from bench import browser, core, footage, model, start
 from bench.figures import line
 
 
@@ -16,6 +16,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         room = Path(folder)
         core.run()
+        model.run(room)
         clip = footage.run(room)
         browser.run(room, clip)
         start.run(room)

@@ -56,6 +56,8 @@ def main(address: str) -> None:
         take(page, "swimmers", WIDE, "/swimmers/")
         take(page, "swimmer", WIDE, "/swimmers/2")
         take(page, "add-clips", WIDE, "/clips/new")
+        take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")
+        take(page, "bench-breaststroke", WIDE, "/clips/10/?frame=40")
         browser.close()
 
 

@@ -108,6 +108,16 @@ def test_the_core_reads_out_what_was_put_in(swim: Swim, fps: int) -> None:
     assert timing.kick.beats_per_cycle == pytest.approx(swim.beats)
 
 
+def test_a_difference_between_the_arms_shows_in_the_symmetry() -> None:
+    for difference in (-0.2, 0.0, 0.3):
+        swim = Swim(variation=0.0, difference=difference)
+        timing = compute_timing(marked_on_frames(swim, 240), "freestyle", 1 / 240)
+        left = swim.pull * (1 + difference) / (1 + swim.pull * difference)
+        expected = 200 * (swim.pull - left) / (swim.pull + left)
+        assert timing.symmetry_pct is not None
+        assert timing.symmetry_pct["pull"] == pytest.approx(expected, abs=1.0)
+
+
 def test_rate_lies_within_its_stated_uncertainty_about_95_times_of_100() -> None:
     """Random sub-frame offsets: 2u has to cover the truth as often as it says."""
     rng = np.random.default_rng(9)
@@ -247,7 +257,7 @@ def test_joints_move_within_human_ranges() -> None:
 def test_cameras_against_opencvs_projection(view: str) -> None:
     camera = camera_for(view, tilt_deg=4.0)
     points = np.random.default_rng(2).uniform(-0.8, 0.8, (40, 3))
-    axes = camera.axes()
+    axes = camera.axes
     assert axes @ axes.T == pytest.approx(np.eye(3), abs=1e-12)
     rotation, _ = cv2.Rodrigues(axes)
     middle = (camera.width_px / 2, camera.height_px / 2)
@@ -274,14 +284,16 @@ def test_slow_motion_rotation_and_hard_conditions(tmp_path: Path) -> None:
 
 def test_film_events_and_truth_agree(tmp_path: Path) -> None:
     out = tmp_path / "swim.mp4"
-    film(Take(Swim(seed=3), seconds=2.5), out)
+    film(Take(Swim(seed=3), seconds=4), out)
     found = probe(out)
     truth = json.loads((tmp_path / "swim.truth.json").read_text())
-    assert found.frames == 150 == len(truth["frame_times_s"]) == len(truth["joints_px"]["crown"])
+    assert found.frames == 240 == len(truth["frame_times_s"]) == len(truth["joints_px"]["crown"])
     assert found.media_s == pytest.approx(truth["frame_times_s"], abs=1e-4)
     events = read_events((tmp_path / "swim.events.csv").read_bytes(), STROKES["freestyle"])
     assert not events.bad_rows
     assert [m.time_s for m in events.marks] == [e["time_s"] for e in truth["events"]]
+    timing = compute_timing(events.marks, "freestyle")
+    assert timing.rate.cycles_per_min == pytest.approx(truth["rate_cycles_per_min"], rel=1e-4)
     # Made so that it needs no second encode.
     assert not make_review_copy(out, tmp_path / "copy.mp4").copied
     assert list(tmp_path.glob("*.part")) == []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,6 +38,7 @@ class Camera:
     def focal_px(self) -> float:
         return self.width_px * self.distance_m / self.width_m
 
+    @cached_property
     def axes(self) -> Points:
         """Right, down and forward of the picture in the pool, shape (3, 3)."""
         forward = np.array(self.look) / np.linalg.norm(self.look)
@@ -52,7 +54,7 @@ class Camera:
         from_camera = points - np.array(self.position)
         if self.still:
             from_camera = from_camera + np.array([travelled_m, 0.0, 0.0])
-        return from_camera @ self.axes().T
+        return from_camera @ self.axes.T
 
     def project(self, points: Points, travelled_m: float = 0.0) -> Points:
         """Pixels (x to the right, y down), shape (..., 2), of points of shape (..., 3)."""

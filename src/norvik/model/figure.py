@@ -175,7 +175,7 @@ class Figure:
         neck, crown = view.at["neck"], view.at["crown"]
         length = float(np.hypot(*(crown - neck)))
         axis = (crown - neck) / max(length, 1e-6) * min(1.0, length / radius)
-        look = view.camera.axes() @ face
+        look = view.camera.axes @ face
         flat, toward = look[:2], float(-look[2])
         centre = crown - axis * radius * 1.05
         angle = float(np.degrees(np.arctan2(axis[1], axis[0])))
@@ -222,7 +222,7 @@ class Figure:
             band = np.array([goggle + normal, strap + normal, strap - normal, goggle - normal])
             fill(image, band, (40, 32, 24))
         # Two lenses, as far apart as the face turns to the camera.
-        across = view.camera.axes() @ np.cross(face, view.head_axis)
+        across = view.camera.axes @ np.cross(face, view.head_axis)
         for sign in (-1, 1):
             lens = goggle + sign * across[:2] * radius * 0.34
             ellipse(image, lens, (radius * 0.25, radius * 0.18), angle, (48, 36, 20))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -37,40 +35,29 @@ def limb(
 
     Each layer goes over the whole limb before the next, so that no seam shows at a joint.
     """
-    up = np.array([0.0, -1.0])
+    points = np.array(joints, float)
+    sizes = np.array(radii, float)
+    along = np.diff(points, axis=0)
+    length = np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-6)
+    across = np.stack([-along[:, 1], along[:, 0]], axis=1) / length[:, None]
     for lift, thick, tone, share in _LAYERS:
         shade = mix(colour, tone, share)
-        for (a, ra), (b, rb) in pairwise(zip(joints, radii, strict=True)):
-            _taper(image, a + up * ra * lift, b + up * rb * lift, ra * thick, rb * thick, shade)
-
-
-def _taper(
-    image: Image,
-    a: NDArray[np.float64],
-    b: NDArray[np.float64],
-    radius_a: float,
-    radius_b: float,
-    colour: Colour,
-) -> None:
-    for centre, radius in ((a, radius_a), (b, radius_b)):
-        disc(image, centre, radius, colour)
-    along = b - a
-    length = float(np.hypot(*along))
-    if length < 1e-6:
-        return
-    across = np.array([-along[1], along[0]]) / length
-    fill(
-        image,
-        np.array(
+        lifted = points - np.stack([np.zeros_like(sizes), sizes * lift], axis=1)
+        thin = sizes * thick
+        for centre, radius in zip(lifted, thin, strict=True):
+            disc(image, centre, radius, shade)
+        from_side, to_side = across * thin[:-1, None], across * thin[1:, None]
+        corners = np.stack(
             [
-                a + across * radius_a,
-                b + across * radius_b,
-                b - across * radius_b,
-                a - across * radius_a,
-            ]
-        ),
-        colour,
-    )
+                lifted[:-1] + from_side,
+                lifted[1:] + to_side,
+                lifted[1:] - to_side,
+                lifted[:-1] - from_side,
+            ],
+            axis=1,
+        )
+        for quad in np.rint(corners * _ONE).astype(np.int32):
+            cv2.fillConvexPoly(image, quad, shade, cv2.LINE_AA, _SHIFT)
 
 
 def disc(image: Image, centre: NDArray[np.float64], radius: float, colour: Colour) -> None:

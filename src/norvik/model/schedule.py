@@ -39,6 +39,7 @@ class Swim:
     head_lead_s: turn before the press. return_s: face down before the hand lands (negative:
     late). exhale: share of the time face down. beats: a cycle. variation: SD of cycle times as a
     share. drift_per_min: growth of the cycle time as a share. dolphins, flutters: after the wall.
+    difference: by how much the left arm's pull is longer than the right one's, as a share of it.
     dials: fault id to amount 0..1.
     """
 
@@ -57,6 +58,7 @@ class Swim:
     beats: int = 6
     variation: float = 0.01
     drift_per_min: float = 0.0
+    difference: float = 0.0
     dolphins: int = 5
     flutters: int = 6
     seed: int = 1
@@ -190,7 +192,8 @@ def _arm_cycles(
 ) -> list[ArmCycle]:
     cycles = []
     for start, end in pairwise(entries):
-        shares = np.array([swim.entry, swim.catch, swim.pull, swim.recovery])
+        longer = 1 + swim.difference * (side == "left")
+        shares = np.array([swim.entry, swim.catch, swim.pull * longer, swim.recovery])
         shares = shares * (1 + swim.variation * rng.standard_normal(4))
         catch, press, out = (
             float(t) for t in start + (end - start) * np.cumsum(shares / shares.sum())[:3]

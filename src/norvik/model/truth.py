@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
 from norvik.model.pose import Pose
+from norvik.model.schedule import Schedule
 
 Points = NDArray[np.float64]
 
@@ -48,3 +49,16 @@ def truth_of(joints: Pose, camera: Camera, travelled_m: NDArray[np.float64]) -> 
         "joints_px": pixels,
         "angles_deg": {name: np.round(a, 3).tolist() for name, a in angles.items()},
     }
+
+
+def true_rate(plan: Schedule, seconds: float) -> float | None:
+    """Cycles a minute over all whole cycles that lie in 0..seconds; None without one."""
+    spans = [
+        c.end - start
+        for cycles in plan.arms.values()
+        for c in cycles
+        if (start := c.at.get("entry", c.at.get("out"))) is not None
+        and start >= 0
+        and c.end < seconds
+    ]
+    return 60 * len(spans) / sum(spans) if spans else None
