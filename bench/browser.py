@@ -109,7 +109,9 @@ def _steps_and_jumps(page: Page) -> None:
 
     page.evaluate(TIMED, {"to": 600})
     for n in range(200):
-        steps.append(page.evaluate(TIMED, {"step": 1 if n % 3 else -1}))
+        # A finger makes up to a dozen steps a second; it turns round every twentieth step.
+        page.wait_for_timeout(80)
+        steps.append(page.evaluate(TIMED, {"step": -1 if n // 20 % 2 else 1}))
         wrong += check()
     for _ in range(200):
         jumps.append(page.evaluate(TIMED, {"to": rng.randint(0, last)}))

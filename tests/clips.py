@@ -23,8 +23,8 @@ BLOCK = 16
 def _water(width: int, height: int) -> NDArray[np.uint8]:
     """A wide picture full of detail, to be scrolled through."""
     rng = np.random.default_rng(8)
-    grain = rng.integers(0, 256, (height // 4 + 1, width, 3), dtype=np.uint8)
-    return np.kron(grain, np.ones((4, 4, 1), np.uint8))[:height]
+    grain = rng.integers(0, 256, (height // 8 + 1, width // 2, 3), dtype=np.uint8)
+    return np.kron(grain, np.ones((8, 8, 1), np.uint8))[:height]
 
 
 def numbered_frame(
@@ -37,7 +37,7 @@ def numbered_frame(
     image = np.full((height, width, 3), 90, np.uint8)
     if busy:
         at = (n * 3) % (3 * width)
-        image[:] = _water(width, height)[:, at : at + width] // 3 + 60
+        image[:] = _water(width, height)[:, at : at + width] // 4 + 70
     x = (n * 7) % width
     image[height // 2 :, max(0, x - 20) : x + 20] = (30, 160, 220)
     blocks = [1, *(n >> (BITS - 1 - bit) & 1 for bit in range(BITS)), 0]

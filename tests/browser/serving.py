@@ -70,7 +70,7 @@ def sign_in(page: Page, address: str, email: str, password: str) -> None:
 
 #: Reads the frame number out of the picture that the film element shows (see tests/clips.py).
 READ_NUMBER = """(width) => {
-  const video = document.getElementById("film");
+  const { video } = window.norvik.stage;
   const scale = video.videoWidth / width;
   const canvas = document.createElement("canvas");
   canvas.width = video.videoWidth;

@@ -3,6 +3,9 @@
 // The film is a constant-rate review copy: frame n is reached by seeking to the middle of its
 // time, (n + 0.5) / rate, and waiting for "seeked". One seek is under way at a time; of the wishes
 // that come meanwhile only the last counts. True times come from the frame table alone.
+//
+// A second film element waits behind, already at the neighbour that the next step will ask for: a
+// step then only changes which of the two is seen.
 
 /** Fetches rate and real times of a clip. */
 export async function loadFrames(url) {
@@ -17,6 +20,14 @@ export class Stage extends EventTarget {
   constructor(video, frames) {
     super();
     this.video = video;
+    this.behind = video.cloneNode();
+    this.behind.removeAttribute("id");
+    this.behind.setAttribute("aria-hidden", "true");
+    this.behind.classList.add("film-behind");
+    video.after(this.behind);
+    /** The frame that the element behind is at, or on its way to. */
+    this.prepared = { frame: null, ready: false };
+    this.direction = 1;
     this.rate = frames.rate;
     this.times = frames.times;
     this.last = frames.times.length - 1;
@@ -28,7 +39,9 @@ export class Stage extends EventTarget {
     this.loop = { from: null, to: null };
     this.waiting = [];
     this.follow = this.follow.bind(this);
-    video.addEventListener("ended", () => this.atEnd());
+    for (const film of [this.video, this.behind]) {
+      film.addEventListener("ended", () => film === this.video && this.atEnd());
+    }
   }
 
   /** Real seconds of a frame, the shown one by default. */
@@ -55,18 +68,22 @@ export class Stage extends EventTarget {
 
   /** Shows a frame. Resolves when the last wished frame is on the screen. */
   goto(frame) {
-    this.pauseHere();
-    this.wish = this.clamp(frame);
-    if (!this.seeking) this.seek();
-    return this.settled();
+    this.stepping = false;
+    return this.bring(frame);
   }
 
   /** Steps from the last wish, so that quick presses add up. */
   step(frames) {
-    if (this.playing) {
-      return this.pause().then(() => this.goto(this.shown + frames));
-    }
-    return this.goto(this.wish + frames);
+    this.direction = Math.sign(frames);
+    this.stepping = true;
+    return this.bring((this.playing ? this.shown : this.wish) + frames);
+  }
+
+  bring(frame) {
+    this.pauseHere();
+    this.wish = this.clamp(frame);
+    if (!this.seeking) this.seek();
+    return this.settled();
   }
 
   /** Resolves at once when nothing is under way. */
@@ -77,6 +94,7 @@ export class Stage extends EventTarget {
 
   seek() {
     this.seeking = true;
+    clearTimeout(this.preparing);
     const frame = this.wish;
     const arrived = () => {
       if (this.wish !== frame) {
@@ -86,9 +104,53 @@ export class Stage extends EventTarget {
       this.seeking = false;
       this.show(frame);
       for (const resolve of this.waiting.splice(0)) resolve(frame);
+      this.prepare();
     };
-    this.video.addEventListener("seeked", arrived, { once: true });
-    this.video.currentTime = (frame + 0.5) / this.rate;
+    if (this.prepared.frame !== frame) {
+      this.move(this.video, frame, arrived);
+    } else if (this.prepared.ready) {
+      this.exchange();
+      arrived();
+    } else {
+      this.prepared.then = () => {
+        this.exchange();
+        arrived();
+      };
+    }
+  }
+
+  /** Seeks to the middle of a frame's time; then() when its picture is there. */
+  move(film, frame, then) {
+    film.addEventListener("seeked", then, { once: true });
+    film.currentTime = (frame + 0.5) / this.rate;
+  }
+
+  /** The element behind comes to the front. */
+  exchange() {
+    [this.video, this.behind] = [this.behind, this.video];
+    this.video.classList.remove("film-behind");
+    this.behind.classList.add("film-behind");
+    this.prepared = { frame: null, ready: false };
+  }
+
+  /** Brings the element behind to the frame that the next step will probably ask for. */
+  prepare() {
+    if (this.playing || this.prepared.frame !== null) {
+      if (this.playing || !this.prepared.ready) return;
+    }
+    const frame = this.clamp(this.shown + this.direction);
+    if (frame === this.shown || frame === this.prepared.frame) return;
+    // After a jump a while later: one that follows soon has the machine for itself.
+    const pause = this.stepping ? 8 : 150;
+    this.preparing = setTimeout(() => {
+      if (this.playing || this.seeking) return;
+      const prepared = { frame, ready: false };
+      this.prepared = prepared;
+      this.move(this.behind, frame, () => {
+        prepared.ready = true;
+        prepared.then?.();
+      });
+    }, pause);
   }
 
   show(frame) {
@@ -115,6 +177,7 @@ export class Stage extends EventTarget {
 
   async play() {
     if (this.playing) return;
+    clearTimeout(this.preparing);
     await this.settled();
     const { from, to } = this.loop;
     if (this.looping && (this.shown < from || this.shown >= to)) await this.goto(from);
