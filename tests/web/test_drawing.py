@@ -1,0 +1,184 @@
+"""What the bench shows: the rope's layout, the numbers, and how values are written."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from norvik.core.events import Mark
+from norvik.core.strokes import STROKES
+from norvik.core.timebase import TimeBase
+from norvik.core.timing import compute_timing
+from norvik.store.clips import Clip
+from norvik.store.marks import StoredMark
+from norvik.web.filters import clock, day, megabytes, number, plus_minus
+from norvik.web.numbers import panel
+from norvik.web.rope import LABEL, LANE_HEIGHT, WIDTH, lane_of, lay_out, window_around
+from norvik.workflow.clip_timing import ClipTiming
+from tests.marking import marks, steady_arm
+
+FPS = 50
+CLIP = Clip(*[None] * len(Clip.__slots__))  # type: ignore[arg-type]
+
+
+def timed(events: list[Mark], seconds: float = 10, stroke: str = "freestyle") -> ClipTiming:
+    base = TimeBase(np.arange(round(seconds * FPS)) / FPS)
+    stored = tuple(
+        StoredMark(n + 1, base.frame_nearest(m.time_s), m.lane, m.side, m.event)
+        for n, m in enumerate(sorted(events, key=lambda m: m.time_s))
+    )
+    placed = tuple(
+        Mark(base.time_of(s.frame), s.lane, s.side, s.event, s.frame, key=s.id) for s in stored
+    )
+    timing = compute_timing(placed, stroke, base.frame_interval_s)
+    return ClipTiming(CLIP, base, stored, placed, timing)
+
+
+def test_a_cycle_is_four_floats_end_to_end() -> None:
+    rope = lay_out(timed(steady_arm("right", 1, 2, 2)), 0, 10)
+    right = rope.lanes[1]
+    assert [f.letter for f in right.floats] == list("ECPRECPR")
+    scale = (WIDTH - LABEL) / 10
+    assert right.floats[0].x == pytest.approx(LABEL + scale, abs=0.02)
+    for before, after in zip(right.floats, right.floats[1:], strict=False):
+        assert before.x + before.width == pytest.approx(after.x, abs=0.03)
+    assert sum(f.width for f in right.floats) == pytest.approx(4 * scale, abs=0.2)
+    assert [lane.y for lane in rope.lanes] == [n * LANE_HEIGHT for n in range(4)]
+    assert [lane.name for lane in rope.lanes] == ["Left arm", "Right arm", "Breath", "Legs"]
+
+
+def test_missing_marks_and_missing_entries_show() -> None:
+    without_press = [m for m in steady_arm("right", 0, 1.5, 3) if m.event != "press"]
+    kinds = [f.kind for f in lay_out(timed(without_press), 0, 10).lanes[1].floats]
+    assert kinds == ["entry", "recovery", "unmarked"] * 3
+    entries = marks("R entry 0; R entry 1.5; R entry 3; R entry 6; R entry 7.5")
+    kinds = [f.kind for f in lay_out(timed(entries), 0, 10).lanes[1].floats]
+    assert kinds.count("gap") == 1
+
+
+def test_what_is_left_out_stays_on_the_rope_with_its_reason() -> None:
+    rope = lay_out(timed(marks("R entry 1; R entry 1.2; R entry 3")), 0, 10)
+    problems = [t.problem for t in rope.lanes[1].ticks]
+    assert problems[0] is None
+    assert "second entry" in str(problems[1])
+    assert problems[2] is None
+
+
+def test_breaths_bubbles_and_kicks_have_their_ropes() -> None:
+    text = "R turn 1; R air 1.4; R down 1.9; bubbles-on 2; bubbles-off 2.6; R beat 1; L beat 1.4"
+    rope = lay_out(timed(marks(text)), 0, 10)
+    assert [f.kind for f in rope.lanes[2].floats] == ["turn", "air", "bubbles"]
+    assert [t.event for t in rope.lanes[3].ticks] == ["beat", "beat"]
+
+
+def test_a_long_clip_is_shown_in_windows_that_follow() -> None:
+    long = timed(marks("R entry 1; R entry 2.5"), seconds=60)
+    assert window_around(long, 1, None) == (0.0, 14.0)
+    for at_s in np.linspace(0, 59.9, 50):
+        start, end = window_around(long, float(at_s), None)
+        assert 0 <= start <= at_s <= end <= 60 + 1e-9
+        assert end - start == pytest.approx(14)
+    short = timed(marks("R entry 1"), seconds=6)
+    assert window_around(short, 5, None) == (0.0, pytest.approx(6.0))
+    assert window_around(short, 5, 2)[1] - window_around(short, 5, 2)[0] == pytest.approx(2)
+
+
+def test_a_window_cuts_floats_at_its_edges() -> None:
+    rope = lay_out(timed(steady_arm("right", 0, 2, 4)), 3, 5)
+    for lane in rope.lanes:
+        for f in lane.floats:
+            assert f.x >= LABEL - 0.01
+            assert f.x + f.width <= WIDTH + 0.01
+        for t in lane.ticks:
+            assert LABEL - 0.01 <= t.x <= WIDTH + 0.01
+    assert rope.is_window
+
+
+@pytest.mark.parametrize(
+    ("mark", "stroke", "lane"),
+    [
+        (("arm", "left", "entry"), "freestyle", 0),
+        (("arm", "right", "entry"), "freestyle", 1),
+        (("breath", "", "air"), "freestyle", 2),
+        (("leg", "left", "beat"), "freestyle", 3),
+        (("arm", "", "out"), "breaststroke", 0),
+        (("leg", "", "heels"), "breaststroke", 2),
+        (("wall", "", "push"), "freestyle", None),
+    ],
+)
+def test_lane_of_a_mark(mark: tuple[str, str, str], stroke: str, lane: int | None) -> None:
+    assert lane_of(StoredMark(1, 0, *mark), STROKES[stroke]) == lane
+
+
+def test_numbers_carry_unit_spread_count_and_frames() -> None:
+    shown = panel(timed(steady_arm("right", 0, 1.5, 4) + steady_arm("left", 0.75, 1.5, 4)))
+    strokes, cycles, cycle = shown.rate
+    assert (strokes.value, strokes.unit, strokes.note) == ("80.0", "strokes/min", "8 cycles")
+    assert (cycles.value, cycles.unit) == ("40.00", "cycles/min")
+    assert cycles.spread.startswith("± 0.0")
+    assert cycle.value == "1.500"
+    assert len(strokes.frames) == 8
+    assert [a.side for a in shown.arms] == ["left", "right"]
+    assert sum(s.share_pct for s in shown.arms[0].shares) == pytest.approx(100, abs=3)
+    over = {n.name: n for n in shown.coordination}
+    assert over["Hand-over"].note == "catch-up"
+    assert over["left to right"].note == "gap"
+    assert over["left to right"].frames
+    assert shown.problems == ()
+
+
+def test_numbers_that_are_not_known_say_why() -> None:
+    shown = panel(timed([]))
+    assert shown.rate[0].value == "–"
+    assert shown.rate[0].reason == "no whole cycle"
+    assert shown.arms == ()
+    assert shown.breathing[0].reason == "no air is marked"
+
+
+def test_butterfly_shows_breaths_a_cycle_and_no_hand_over() -> None:
+    text = "".join(
+        f"entry {1.2 * n}; press {1.2 * n + 0.4}; exit {1.2 * n + 0.9};" for n in range(5)
+    )
+    shown = panel(
+        timed(marks(text + "F air 0.7; F down 1.0; F air 3.1; F down 3.4"), stroke="butterfly")
+    )
+    assert shown.coordination == ()
+    assert (shown.breathing[0].name, shown.breathing[0].value) == ("Breaths", "0.50")
+    assert [a.side for a in shown.arms] == ["both"]
+
+
+@pytest.mark.parametrize(
+    ("value", "digits", "text"),
+    [
+        (None, 1, "–"),
+        (1.25, 1, "1.2"),
+        (-0.04, 1, "0.0"),
+        (-1.5, 1, "−1.5"),
+        (1234.5678, 3, "1234.568"),
+    ],
+)
+def test_number(value: float | None, digits: int, text: str) -> None:
+    assert number(value, digits) == text
+
+
+def test_plus_minus_is_twice_u_and_never_zero() -> None:
+    assert plus_minus(0.05, 2) == "± 0.10"
+    assert plus_minus(0.0001, 2) == "± 0.01"
+    assert plus_minus(None) == "± ?"
+
+
+def test_clock_day_and_size() -> None:
+    assert clock(62.3456) == "1:02.346"
+    assert clock(0) == "0:00.000"
+    assert day("2027-03-04") == "4 March 2027"
+    assert day("someday") == "someday"
+    assert day(None) == ""
+    assert (megabytes(1_500_000), megabytes(2_340_000_000)) == ("1.5 MB", "2.34 GB")
+
+
+def test_a_mark_beyond_the_film_is_left_alone() -> None:
+    whole = timed(steady_arm("right", 0, 2, 2))
+    cut = replace(whole, time_base=TimeBase(np.arange(60) / FPS))
+    assert lay_out(cut, 0, 1.2).lanes[1].ticks
