@@ -174,7 +174,7 @@ def _words(stroke: str, phase: float, view: str, events: dict[str, float], fault
 
 @lru_cache(maxsize=128)
 def plainest_phase(fault: str) -> float:
-    """The share of the cycle at which a fault shows most. KeyError for an unknown fault."""
+    """The share of the cycle at which a fault shows most on the near side. KeyError if unknown."""
     dial = DIALS[fault]
     good, bad = _cycle(dial.stroke, "", 0.0)[0], _cycle(dial.stroke, fault, 1.0)[0]
     apart = (
