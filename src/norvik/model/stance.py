@@ -178,7 +178,11 @@ def plainest_phase(fault: str) -> float:
     dial = DIALS[fault]
     good, bad = _cycle(dial.stroke, "", 0.0)[0], _cycle(dial.stroke, fault, 1.0)[0]
     apart = (
-        sum(np.linalg.norm(good[name] - bad[name], axis=1) ** 2 for name in good if name != "face")
+        sum(
+            np.linalg.norm(good[name] - bad[name], axis=1) ** 2
+            for name in good
+            if name != "face" and not name.startswith("left")
+        )
         + (0.3 * np.linalg.norm(good["face"] - bad["face"], axis=1)) ** 2
     )
     return int(np.argmax(apart)) / STEPS
