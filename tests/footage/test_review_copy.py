@@ -118,7 +118,10 @@ def test_a_phones_portrait_clip_stands_upright(tmp_path: Path) -> None:
 
 
 def _set_rotation(source: Path, out: Path, degrees: int) -> None:
-    """Write the display matrix into the track header (ISO/IEC 14496-12, 8.3.2)."""
+    """Write the display matrix into the track header (ISO/IEC 14496-12, 8.3.2).
+
+    On its own here: what the model swimmer writes is not checked with the model's own code.
+    """
     data = bytearray(source.read_bytes())
     at = data.index(b"tkhd") + 4
     matrix = at + (52 if data[at] == 1 else 40)

@@ -298,6 +298,16 @@ def test_drills_can_be_taken_out_but_not_made_unsuitable(client: FlaskClient, cl
     assert client.post(url, data={"fault": "legs-low", "drill": "heads-up"}).status_code == 422
 
 
+def test_the_coach_chooses_the_still_of_a_focus(client: FlaskClient, clip: int) -> None:
+    client.post(f"/clips/{clip}/judge/seen", data={"what": "legs-low", "degree": "clear"})
+    url = f"/clips/{clip}/judge/still"
+    assert client.post(url, data={"fault": "legs-low", "frame": 33}).status_code == 422
+    client.post(f"/clips/{clip}/judge/focus", data={"fault": "legs-low"})
+    assert client.post(url, data={"fault": "legs-low", "frame": 90}).status_code == 422
+    assert "frame 33" in client.post(url, data={"fault": "legs-low", "frame": 33}).text
+    assert "/frames/33.jpg" in client.get(f"/clips/{clip}/review/").text
+
+
 def test_a_tick_is_taken_away(client: FlaskClient, clip: int) -> None:
     url = f"/clips/{clip}/judge/seen"
     assert (

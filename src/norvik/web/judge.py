@@ -63,6 +63,19 @@ def choose(clip_id: int) -> ResponseReturnValue:
     return render_template("judge/_body.html", **context(_judgement(clip_id)))
 
 
+@blueprint.post("/still")
+def still(clip_id: int) -> ResponseReturnValue:
+    """Take the frame on the stage as the still of a focus."""
+    judgement = _judgement(clip_id)
+    fault, frame = request.form.get("fault", ""), request.form.get("frame", -1, type=int)
+    if fault not in {f.fault.id for f in judgement.focuses}:
+        raise MarkError("This point is not chosen any more. Load the page again.")
+    if not 0 <= frame < judgement.timed.time_base.frames:
+        raise MarkError(f"Frame {frame} is not in this clip.")
+    reviews.set_still(database(), clip_id, fault, frame)
+    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+
+
 @blueprint.post("/drills")
 def keep_drill(clip_id: int) -> ResponseReturnValue:
     """Take a drill of a focus in or out; without any choice the prescription holds."""
@@ -118,6 +131,7 @@ def context(judgement: Judgement) -> dict[str, object]:
         "open": judgement.of_kind("open"),
         "chosen": chosen,
         # The chosen points first, in the coach's order.
+        "stills": {f.fault: f.still_frame for f in judgement.review.focuses},
         "ordered": judgement.focuses + [r for r in judgement.ranked if r.fault.id not in chosen],
         "most": MOST_FOCUSES,
         "fault_figure": fault_figure,

@@ -7,7 +7,7 @@ const root = document.getElementById("judge-stage");
 const stage = new Stage(document.getElementById("film"), await loadFrames(root.dataset.frames));
 
 document.body.addEventListener("htmx:configRequest", (event) => {
-  if (event.detail.path.endsWith("/seen")) event.detail.parameters.frame = stage.shown;
+  if (/\/(seen|still)$/.test(event.detail.path)) event.detail.parameters.frame = stage.shown;
 });
 
 // A picture of the evidence shows its frame on the stage here; opened in a new tab it is the bench.
