@@ -33,7 +33,7 @@ def random_swim(stroke: str, seed: int) -> list[Mark]:
     )
     seconds = rng.uniform(5, 24)
     found = schedule(swim, seconds).marks(0, seconds, with_shoulder=rng.random() < 0.6)
-    marks = [replace(m, time_s=round(m.time_s / FRAME_S) * FRAME_S) for m in found]
+    marks = [m._replace(time_s=round(m.time_s / FRAME_S) * FRAME_S) for m in found]
     missing = rng.choice([0.0, 0.0, 0.15])
     marks = [m for m in marks if m.event not in INNER or rng.random() >= missing]
     if rng.random() < 0.5 and stroke in ("freestyle", "backstroke"):
@@ -175,5 +175,5 @@ def test_the_order_in_which_marks_are_given_does_not_matter() -> None:
 def test_one_more_whole_cycle_counts_one_more() -> None:
     marks = [m for m in random_swim("backstroke", 8) if m.event == "entry" and m.side == "left"]
     before = compute_timing(marks, "backstroke").cycles.count
-    more = [*marks, replace(marks[-1], time_s=marks[-1].time_s + 1.5)]
+    more = [*marks, marks[-1]._replace(time_s=marks[-1].time_s + 1.5)]
     assert compute_timing(more, "backstroke").cycles.count == before + 1

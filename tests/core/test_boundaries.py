@@ -9,7 +9,7 @@ import pytest
 
 SOURCE = Path(__file__).parents[2] / "src" / "norvik"
 OUTER = {"web", "jobs", "store", "footage", "formats", "model", "intake", "workflow", "demo",
-         "commands", "cli", "settings", "catalogue"}  # fmt: skip
+         "commands", "cli", "settings", "catalogue", "storage"}  # fmt: skip
 #: Package to what it may import of ours.
 ALLOWED = {
     "core": {"core"},
@@ -18,9 +18,10 @@ ALLOWED = {
     "footage": {"core", "footage"},
     "model": {"core", "model"},
     "store": {"core", "footage", "store"},
-    "workflow": {"core", "catalogue", "store", "workflow"},
+    "workflow": {"core", "catalogue", "formats", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
-    "jobs": {"core", "footage", "store", "settings", "jobs"},
+    "jobs": {"core", "footage", "store", "workflow", "settings", "jobs"},
+    "storage": {"core", "store", "settings", "storage"},
 }
 FORBIDDEN_IN_CORE = {"flask", "sqlite3", "cv2", "av", "subprocess", "os", "pathlib", "io", "time",
                      "datetime", "socket", "huey", "click", "jinja2", "threading"}  # fmt: skip

@@ -2,7 +2,7 @@
 
 import pytest
 
-from norvik.core.expect import expected_arm, expected_breath
+from norvik.core.expect import expected_arm, expected_breath, wall_expectations
 from norvik.core.strokes import STROKES
 from tests.marking import marks
 
@@ -36,3 +36,16 @@ def test_two_marks_on_one_frame_count_in_the_order_of_placing() -> None:
 
 def test_breaststroke_begins_with_out() -> None:
     assert expected_arm([], STROKES["breaststroke"], "both", 0) == "out"
+
+
+@pytest.mark.parametrize(
+    ("text", "events"),
+    [
+        ("", ["push"]),
+        ("push 1; breakout 3", ["push", "breakout", "touch"]),
+        ("R entry 1; touch 5; push 6", ["push", "touch", "push", "breakout"]),
+        ("push 1; R entry 4", ["push", "breakout"]),
+    ],
+)
+def test_wall(text: str, events: list[str]) -> None:
+    assert [event for _, event in wall_expectations(marks(text))] == events

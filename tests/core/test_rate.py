@@ -12,7 +12,7 @@ from scipy.stats import linregress
 
 from norvik.core.cycles import rate_fall
 from norvik.core.errors import TimeBaseError
-from norvik.core.timebase import TimeBase, interval_uncertainty_s, mark_uncertainty_s
+from norvik.core.timebase import Stretch, TimeBase, interval_uncertainty_s, mark_uncertainty_s
 from norvik.core.timing import compute_timing
 from tests.marking import marks, steady_arm
 
@@ -148,7 +148,7 @@ def test_a_wrong_frame_interval_is_refused(interval: float) -> None:
 
 
 def test_time_base_stretch_and_nearest_frame() -> None:
-    base = TimeBase(np.array([0.0, 0.1, 0.25, 0.3]), stretch=2.0)
+    base = TimeBase(np.array([0.0, 0.1, 0.25, 0.3]), (Stretch(0, 2.0),))
     assert base.real_s.tolist() == pytest.approx([0, 0.05, 0.125, 0.15])
     assert base.frame_interval_s == pytest.approx(0.05)
     assert [base.frame_nearest(t) for t in (-1, 0.024, 0.026, 0.09, 9)] == [0, 0, 1, 2, 3]
@@ -159,7 +159,7 @@ def test_time_base_refuses_what_cannot_be_right(times: list[float]) -> None:
     with pytest.raises(TimeBaseError):
         TimeBase(np.array(times))
     with pytest.raises(TimeBaseError, match="factor"):
-        TimeBase(np.array([0.0, 0.1]), stretch=0)
+        TimeBase(np.array([0.0, 0.1]), (Stretch(0, 0),))
 
 
 @given(

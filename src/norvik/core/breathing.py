@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from dataclasses import dataclass
 from itertools import pairwise
 
 from norvik.core.coordination import nearest
 from norvik.core.reasons import Reasons
-from norvik.core.settle import Breath, Placed, Settled
+from norvik.core.settle import Breath, Placed, Settled, Slot
 from norvik.core.statistics import mean
 
 
@@ -80,18 +81,15 @@ def _pattern(settled: Settled, reasons: Reasons) -> list[int]:
     cycle_s = settled.mean_cycle_s
     counts: list[int] = []
     openings = settled.openings()
+    reach = _reach(settled)
     for before, after in pairwise(settled.breaths):
         start, end = before.air, after.air
         if cycle_s is None or start.length != end.length:
             continue
         covered = True
         for arm in settled.stroke.arms:
-            entries = [p for p in settled.openings(arm) if p.length == start.length]
-            covered = covered and bool(
-                entries
-                and start.time_s >= entries[0].time_s - cycle_s
-                and end.time_s <= entries[-1].time_s + cycle_s
-            )
+            first_s, last_s = reach.get((arm, start.length), (math.inf, -math.inf))
+            covered &= start.time_s >= first_s - cycle_s and end.time_s <= last_s + cycle_s
         if covered and not settled.gap_between(start.time_s, end.time_s):
             first = bisect_right(openings, start.time_s, key=_time)
             counts.append(bisect_right(openings, end.time_s, key=_time) - first)
@@ -101,20 +99,38 @@ def _pattern(settled: Settled, reasons: Reasons) -> list[int]:
     return counts
 
 
+def _reach(settled: Settled) -> dict[tuple[str, int], tuple[float, float]]:
+    """The first and the last entry of each arm in each length, in seconds."""
+    found: dict[tuple[str, int], tuple[float, float]] = {}
+    for arm in settled.stroke.arms:
+        for p in settled.openings(arm):
+            first_s, _ = found.get((arm, p.length), (p.time_s, 0.0))
+            found[arm, p.length] = first_s, p.time_s
+    return found
+
+
 def _per_cycle(settled: Settled, reasons: Reasons) -> float | None:
     cycles = settled.cycles
     if not cycles:
         reasons.missing("breathing.breaths_per_cycle", "no whole cycle")
         return None
-    inside = sum(
-        any(c.start.order < b.air.order < c.end.order for c in cycles if c.start and c.end)
-        for b in settled.breaths
-    )
+    # The cycles of one arm do not overlap: only the last that began before the air can hold it.
+    arms = [[c for c in cycles if c.side == arm] for arm in settled.stroke.arms]
+    inside = sum(any(_holds(arm, b.air) for arm in arms) for b in settled.breaths)
     return inside / len(cycles)
 
 
-def head_lead_s(settled: Settled, breath: Breath) -> float | None:
-    """Press of the breathing-side arm nearest to the turn, minus the turn.
+def _holds(cycles: list[Slot], air: Placed) -> bool:
+    after = bisect_right(cycles, air.order, key=lambda c: c.start.order if c.start else -1)
+    end = cycles[after - 1].end if after else None
+    return end is not None and air.order < end.order
+
+
+Pair = tuple[Placed, Placed]
+
+
+def head_lead(settled: Settled, breath: Breath) -> Pair | None:
+    """The turn, and the press of the breathing-side arm nearest to it.
 
     A press more than half a cycle away belongs to another stroke, so that breath has none.
     """
@@ -126,11 +142,11 @@ def head_lead_s(settled: Settled, breath: Breath) -> float | None:
     if press is None or press.length != turn.length:
         return None
     lead = press.time_s - turn.time_s
-    return lead if cycle_s is None or abs(lead) <= cycle_s / 2 else None
+    return (turn, press) if cycle_s is None or abs(lead) <= cycle_s / 2 else None
 
 
-def return_s(settled: Settled, breath: Breath) -> float | None:
-    """First entry of the breathing-side hand after the air, minus the face-down."""
+def hand_return(settled: Settled, breath: Breath) -> Pair | None:
+    """The face-down, and the first entry of the breathing-side hand after the air."""
     if breath.down is None or breath.side not in settled.stroke.arms:
         return None
     air = breath.air
@@ -141,23 +157,35 @@ def return_s(settled: Settled, breath: Breath) -> float | None:
         return None
     if settled.gap_between(air.time_s, landing.time_s, breath.side):
         return None
-    return landing.time_s - breath.down.time_s
+    return breath.down, landing
+
+
+def head_leads(settled: Settled) -> list[Pair]:
+    return [pair for b in settled.breaths if (pair := head_lead(settled, b)) is not None]
+
+
+def returns(settled: Settled) -> list[Pair]:
+    return [pair for b in settled.breaths if (pair := hand_return(settled, b)) is not None]
+
+
+def _mean_s(pairs: list[Pair]) -> float | None:
+    return mean([b.time_s - a.time_s for a, b in pairs])
 
 
 def _head_lead(settled: Settled, reasons: Reasons) -> float | None:
-    leads = [v for b in settled.breaths if (v := head_lead_s(settled, b)) is not None]
+    leads = head_leads(settled)
     if not leads:
         why = "needs a turn and a press of the arm on the breathing side"
         reasons.missing("breathing.head_lead_s", why)
-    return mean(leads)
+    return _mean_s(leads)
 
 
 def _return(settled: Settled, reasons: Reasons) -> float | None:
-    returns = [v for b in settled.breaths if (v := return_s(settled, b)) is not None]
-    if not returns:
+    found = returns(settled)
+    if not found:
         why = "needs a face-down and the next entry of the hand on the breathing side"
         reasons.missing("breathing.return_s", why)
-    return mean(returns)
+    return _mean_s(found)
 
 
 def _in_push(settled: Settled, reasons: Reasons) -> float | None:

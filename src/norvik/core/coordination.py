@@ -68,13 +68,18 @@ def hand_overs(settled: Settled, from_side: str, to_side: str) -> list[HandOver]
     presses: dict[int, list[Placed]] = {}
     for p in settled.marks_of("press", to_side):
         presses.setdefault(p.length, []).append(p)
+    times = {length: [p.time_s for p in here] for length, here in presses.items()}
     found = []
     for release in settled.marks_of("exit", from_side):
-        press = nearest(presses.get(release.length, []), release.time_s)
-        if press is None or abs(press.time_s - release.time_s) >= cycle_s / 2:
+        here, at_s = presses.get(release.length), release.time_s
+        if not here:
             continue
-        first, last = sorted((press.time_s, release.time_s))
-        if not settled.gap_between(first, last):
+        after = bisect_left(times[release.length], at_s)
+        press = min(here[max(0, after - 1) : after + 1], key=lambda p: abs(p.time_s - at_s))
+        apart = press.time_s - at_s
+        if abs(apart) >= cycle_s / 2:
+            continue
+        if not settled.gap_between(min(at_s, press.time_s), max(at_s, press.time_s)):
             found.append(HandOver(release, press))
     return found
 
@@ -115,17 +120,23 @@ def model_of(index_pct: float) -> str:
     return "superposition" if index_pct > OPPOSITION_PCT else "opposition"
 
 
-def rhythm_pct(settled: Settled, reasons: Reasons) -> float | None:
-    """Hand-to-hand rhythm: 100 (a - b) / (a + b) with a left to right, b right to left; 0 is even.
+def hand_steps(settled: Settled) -> dict[str, list[tuple[Placed, Placed]]]:
+    """Pairs of entries of the two arms that directly follow each other, by the side of the first.
 
-    Only entries that directly follow each other, with no wall and no missing entry between.
+    No wall and no missing entry lies between the two.
     """
-    steps: dict[str, list[float]] = {"left": [], "right": []}
+    steps: dict[str, list[tuple[Placed, Placed]]] = {"left": [], "right": []}
     for a, b in pairwise(settled.openings()):
         straight = a.length == b.length and a.mark.side != b.mark.side
         if straight and not settled.gap_between(a.time_s, b.time_s):
-            steps[a.mark.side].append(b.time_s - a.time_s)
-    left, right = mean(steps["left"]), mean(steps["right"])
+            steps[a.mark.side].append((a, b))
+    return steps
+
+
+def rhythm_pct(settled: Settled, reasons: Reasons) -> float | None:
+    """Hand-to-hand rhythm: 100 (a - b) / (a + b), a left to right, b right to left; 0 is even."""
+    steps = hand_steps(settled)
+    left, right = (mean([b.time_s - a.time_s for a, b in steps[s]]) for s in ("left", "right"))
     if left is None or right is None or left + right == 0:
         reasons.missing("rhythm_pct", "needs entries of both arms in turn")
         return None
@@ -136,10 +147,9 @@ def _opened(slot: Slot) -> int:
     return slot.start.order if slot.start else -1
 
 
-def front_quadrant_of(settled: Settled, reasons: Reasons) -> FrontQuadrant:
-    """At each entry of one hand: is the other hand still ahead of its shoulder?"""
-    cycle_s = settled.mean_cycle_s
-    leads: list[float] = []
+def front_quadrant_leads(settled: Settled) -> list[tuple[Placed, Placed]]:
+    """Each entry of one hand with the pass of the other hand under its shoulder in that cycle."""
+    leads: list[tuple[Placed, Placed]] = []
     begun: dict[str, list[Slot]] = {side: [] for side in settled.stroke.arms}
     for slot in settled.slots:
         if slot.start is not None:
@@ -152,7 +162,14 @@ def front_quadrant_of(settled: Settled, reasons: Reasons) -> FrontQuadrant:
             continue
         shoulder, release = current.inner.get("shoulder"), current.inner.get("exit")
         if shoulder and release:
-            leads.append(shoulder.time_s - entry.time_s)
+            leads.append((entry, shoulder))
+    return leads
+
+
+def front_quadrant_of(settled: Settled, reasons: Reasons) -> FrontQuadrant:
+    """At each entry of one hand: is the other hand still ahead of its shoulder?"""
+    cycle_s = settled.mean_cycle_s
+    leads = [shoulder.time_s - entry.time_s for entry, shoulder in front_quadrant_leads(settled)]
     if not leads or not cycle_s:
         why = "needs shoulder and exit of the other arm at an entry"
         reasons.missing(("front_quadrant.share_pct", "front_quadrant.lead_pct"), why)

@@ -117,12 +117,14 @@ def _drift(
 class RateFall:
     """fall: share by which the rate drops from the first to the last cycle; u: its standard
 
-    uncertainty. drift: slope of the cycle time in percent of its mean per minute.
+    uncertainty. drift: slope of the cycle time in percent of its mean per minute; drift_u: its
+    standard error.
     """
 
     fall: float
     u: float
     drift_pct_per_min: float
+    drift_u: float
 
 
 def rate_fall(found: tuple[Slot, ...], frame_interval_s: float | None) -> RateFall | None:
@@ -146,4 +148,5 @@ def rate_fall(found: tuple[Slot, ...], frame_interval_s: float | None) -> RateFa
     u = slope_u * float(np.ptp(middle)) / last
     if frame_interval_s is not None:
         u = math.hypot(u, interval_uncertainty_s(frame_interval_s) / last)
-    return RateFall(1 - first / last, u, 100 * slope * 60 / float(times.mean()))
+    per_min = 100 * 60 / float(times.mean())
+    return RateFall(1 - first / last, u, slope * per_min, slope_u * per_min)

@@ -4,6 +4,7 @@ NorvikError                 any refusal that the user can act on
 ├── TimeBaseError           frame times or a time stretch that cannot be right
 ├── MarkError               a mark that cannot stand where it was asked for
 ├── EventsFileError         an events file that cannot be read at all
+├── LengthsError            a length log that cannot be right, or a table of it
 ├── FootageError            a file that is not usable footage
 │   └── DiskFullError       the disk ran full while footage was written
 ├── CatalogueError          the shipped tables contradict themselves
@@ -29,6 +30,14 @@ class MarkError(NorvikError):
 
 class EventsFileError(NorvikError):
     """Raised when an events file is not UTF-8, has no header, or lacks a required column."""
+
+
+class MeasureError(NorvikError):
+    """Raised when points clicked on a frame cannot give the measure that they are clicked for."""
+
+
+class LengthsError(NorvikError):
+    """Raised when a row of a length log cannot be read, or a length cannot be as it is said."""
 
 
 class FootageError(NorvikError):

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
+from typing import NamedTuple
 
 SIDES = ("", "left", "right", "both", "front")
+
+LANES = ("arm", "leg", "breath", "wall", "course")
 
 #: Events of the lanes that are alike in every stroke. The arm lane's come from the stroke.
 LEG_EVENTS = ("beat", "up", "heels", "set", "close")
@@ -13,8 +17,16 @@ WALL_EVENTS = ("touch", "push", "breakout")
 COURSE_EVENTS = ("pass",)
 
 
-@dataclass(frozen=True, slots=True)
-class Mark:
+_METRES = re.compile(r"(\d+(?:\.\d+)?)\s*m?", re.IGNORECASE)
+
+
+def metres_in(note: str) -> float | None:
+    """The metres of a pass from its note: 15, 15m or 15 m; None when it says none."""
+    found = _METRES.fullmatch(note.strip()) if len(note) <= 30 else None
+    return float(found.group(1)) if found else None
+
+
+class Mark(NamedTuple):
     """One event.
 
     time_s: real seconds, may be negative. side: one of SIDES. metres: course marks only, the

@@ -10,6 +10,7 @@ from norvik.core.strokes import StrokeRules
 
 #: The order of a breath; bubbles are marked on their own.
 BREATH_ORDER = ("turn", "air", "down")
+_AFTER_WALL = {"touch": "push", "push": "breakout", "breakout": "touch"}
 #: Arm events that a coach marks only when asked for: not expected by themselves.
 OPTIONAL = ("shoulder",)
 
@@ -24,6 +25,11 @@ def expected_breath(marks: Iterable[Mark], time_s: float) -> str:
     return _at(breath_expectations(marks), time_s)
 
 
+def expected_wall(marks: Iterable[Mark], time_s: float) -> str:
+    """The next event at the wall at time_s."""
+    return _at(wall_expectations(marks), time_s)
+
+
 def arm_expectations(
     marks: Iterable[Mark], stroke: StrokeRules, side: str
 ) -> list[tuple[float, str]]:
@@ -31,12 +37,14 @@ def arm_expectations(
 
     The first entry holds from minus infinity. Of two marks at one instant the later given counts.
     """
-    cycle = [event for event in stroke.arm_events if event not in OPTIONAL]
-    order = stroke.arm_events
+    follows: dict[str, str] = {}
+    following = stroke.opens
+    for event in reversed(stroke.arm_events):
+        follows[event] = following
+        if event not in OPTIONAL:
+            following = event
     steps = [(-math.inf, stroke.opens)]
-    for m in _sorted(marks, "arm", side):
-        later = [event for event in cycle if order.index(event) > order.index(m.event)]
-        steps.append((m.time_s, later[0] if later else stroke.opens))
+    steps += [(m.time_s, follows[m.event]) for m in _sorted(marks, "arm", side)]
     return steps
 
 
@@ -47,6 +55,21 @@ def breath_expectations(marks: Iterable[Mark]) -> list[tuple[float, str]]:
         if m.event in BREATH_ORDER:
             place = BREATH_ORDER.index(m.event) + 1
             steps.append((m.time_s, BREATH_ORDER[place % len(BREATH_ORDER)]))
+    return steps
+
+
+def wall_expectations(marks: Iterable[Mark]) -> list[tuple[float, str]]:
+    """(seconds, event): from that instant on that event at the wall is expected.
+
+    A clip may begin with a push; once an arm is marked, the wall is met with a touch.
+    """
+    marks = list(marks)
+    steps = [(-math.inf, "push")]
+    strokes = _sorted(marks, "arm", None)
+    walls = _sorted(marks, "wall", None)
+    if strokes and (not walls or strokes[0].time_s < walls[0].time_s):
+        steps.append((strokes[0].time_s, "touch"))
+    steps += [(m.time_s, _AFTER_WALL[m.event]) for m in walls if m.event in _AFTER_WALL]
     return steps
 
 

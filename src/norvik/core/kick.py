@@ -40,7 +40,18 @@ def surface_beats(settled: Settled) -> list[Placed]:
         ] or [p.order for p in settled.openings() if p.length == push.length]
         after = [b.order for b in settled.beats if b.length == push.length]
         under.append((push.order, ends[0] if ends else max(after, default=push.order) + 1))
+    if not under:
+        return list(settled.beats)
     return [b for b in settled.beats if not any(a < b.order < z for a, z in under)]
+
+
+def surface_gaps(
+    settled: Settled, beats: list[Placed] | None = None
+) -> list[tuple[Placed, Placed]]:
+    """Neighbouring beats at the surface with no wall between. beats: surface_beats(), if known."""
+    if beats is None:
+        beats = surface_beats(settled)
+    return [(a, b) for a, b in pairwise(beats) if a.length == b.length]
 
 
 def kick_of(settled: Settled, reasons: Reasons) -> Kick | None:
@@ -48,7 +59,7 @@ def kick_of(settled: Settled, reasons: Reasons) -> Kick | None:
     if settled.stroke.leg_cycle:
         return None
     beats = surface_beats(settled)
-    gaps = [(a, b) for a, b in pairwise(beats) if a.length == b.length]
+    gaps = surface_gaps(settled, beats)
     if not gaps:
         paths = [f"kick.{name}" for name in Kick.__slots__]
         reasons.missing(paths, "needs two beats of the legs at the surface")

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from norvik.core.phases import PhaseTime, phase_seconds, summarise
+from norvik.core.phases import PhaseTime, phase_ends, summarise
 from norvik.core.reasons import Reasons
-from norvik.core.settle import Placed, Settled, Slot
+from norvik.core.settle import Placed, Settled
 from norvik.core.statistics import mean
 from norvik.core.strokes import Phase
 
@@ -43,11 +43,7 @@ def legs_of(
     cycle_s = settled.mean_cycle_s
     table: dict[str, PhaseTime | None] = {}
     for phase in stroke.leg_phases:
-        seconds = [
-            value
-            for slot in settled.leg_slots
-            if (value := _leg_seconds(slot, phase, stroke.leg_cycle[0])) is not None
-        ]
+        seconds = [b.time_s - a.time_s for a, b in leg_pairs(settled, phase)]
         shares = [100 * s / cycle_s for s in seconds] if cycle_s else []
         table[phase.name] = summarise(seconds, shares, frame_interval_s)
         if not seconds:
@@ -56,11 +52,20 @@ def legs_of(
     return table
 
 
-def _leg_seconds(slot: Slot, phase: Phase, opens: str) -> float | None:
-    """A leg phase counts in the last, open leg cycle too, where both its ends are marked."""
-    if slot.start is None or (phase.end == opens and slot.end is None):
-        return None
-    return phase_seconds(slot, phase, opens)
+def leg_pairs(settled: Settled, phase: Phase) -> list[tuple[Placed, Placed]]:
+    """The marks between which a leg phase lies, in the last, open leg cycle too."""
+    opens = settled.stroke.leg_cycle[0]
+    return [
+        ends
+        for slot in settled.leg_slots
+        if slot.start is not None and (ends := phase_ends(slot, phase, opens)) is not None
+    ]
+
+
+def gap_pairs(settled: Settled, name: str) -> list[tuple[Placed, Placed]]:
+    """The marks of a gap t1, t2 or t3, the one that counts negative first."""
+    plus, minus = GAP_EVENTS[name]
+    return _paired(_marks(settled, plus), _marks(settled, minus), settled.mean_cycle_s)
 
 
 def gaps_of(settled: Settled, reasons: Reasons) -> Gaps | None:
@@ -70,8 +75,7 @@ def gaps_of(settled: Settled, reasons: Reasons) -> Gaps | None:
     cycle_s = settled.mean_cycle_s
     values: dict[str, float | None] = {}
     for name, (plus, minus) in GAP_EVENTS.items():
-        found = _paired(_marks(settled, plus), _marks(settled, minus), cycle_s)
-        average = mean(found)
+        average = mean([b.time_s - a.time_s for a, b in gap_pairs(settled, name)])
         values[f"{name}_s"] = average
         values[f"{name}_pct"] = 100 * average / cycle_s if average is not None and cycle_s else None
         if average is None:
@@ -89,16 +93,16 @@ def _marks(settled: Settled, event: str) -> list[Placed]:
     return list(settled.marks_of(event, "both"))
 
 
-def _paired(plus: Sequence[Placed], minus: Sequence[Placed], cycle_s: float | None) -> list[float]:
+def _paired(
+    plus: Sequence[Placed], minus: Sequence[Placed], cycle_s: float | None
+) -> list[tuple[Placed, Placed]]:
     if cycle_s is None:
         return []
     found = []
     for p in plus:
         near = [
-            p.time_s - m.time_s
-            for m in minus
-            if m.length == p.length and abs(p.time_s - m.time_s) <= cycle_s / 2
+            m for m in minus if m.length == p.length and abs(p.time_s - m.time_s) <= cycle_s / 2
         ]
         if near:
-            found.append(min(near, key=abs))
+            found.append((min(near, key=lambda m: abs(p.time_s - m.time_s)), p))
     return found

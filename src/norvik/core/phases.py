@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.reasons import Reasons
-from norvik.core.settle import Settled, Slot
+from norvik.core.settle import Placed, Settled, Slot
 from norvik.core.statistics import mean, sd
 from norvik.core.strokes import Phase
 
@@ -28,11 +28,17 @@ class PhaseTime:
 PhaseTable = dict[str, dict[str, PhaseTime | None]]
 
 
-def phase_seconds(slot: Slot, phase: Phase, opens: str) -> float | None:
-    """Seconds of a phase in one whole cycle; None where an end of it is not marked."""
+def phase_ends(slot: Slot, phase: Phase, opens: str) -> tuple[Placed, Placed] | None:
+    """The marks between which a phase lies in one cycle; None where one of them is missing."""
     start = slot.at(phase.start, opens)
     end = slot.end if phase.end == opens else slot.at(phase.end, opens)
-    return end.time_s - start.time_s if start and end else None
+    return (start, end) if start and end else None
+
+
+def phase_seconds(slot: Slot, phase: Phase, opens: str) -> float | None:
+    """Seconds of a phase in one whole cycle; None where an end of it is not marked."""
+    ends = phase_ends(slot, phase, opens)
+    return ends[1].time_s - ends[0].time_s if ends else None
 
 
 def summarise(
@@ -56,27 +62,31 @@ def phases_of(
 ) -> PhaseTable:
     """Phase times by side ("both" pools what is known). A phase without values is None."""
     opens = settled.stroke.opens
-    table: PhaseTable = {}
-    for side in SIDES:
-        row: dict[str, PhaseTime | None] = {}
-        for phase in phases:
-            pairs = [
-                (value, 100 * value / cycle.seconds)
-                for cycle in settled.cycles
-                if side in ("both", cycle.side)
-                and (value := phase_seconds(cycle, phase, opens)) is not None
-            ]
-            row[phase.name] = summarise(
-                [p[0] for p in pairs], [p[1] for p in pairs], frame_interval_s
-            )
-            if not pairs:
-                end = f"the next {phase.end}" if phase.end == opens else phase.end
-                why = f"no whole cycle has both {phase.start} and {end} marked"
+    table: PhaseTable = {side: {} for side in SIDES}
+    for phase in phases:
+        seconds: dict[str, list[float]] = {side: [] for side in SIDES}
+        shares: dict[str, list[float]] = {side: [] for side in SIDES}
+        starts, ends = phase.start, phase.end
+        for cycle in settled.cycles:
+            # phase_ends() in place: this is where most of the time of a long clip goes.
+            inner = cycle.inner
+            start = cycle.start if starts == opens else inner.get(starts)
+            end = cycle.end if ends == opens else inner.get(ends)
+            if start is not None and end is not None:
+                value = end.time_s - start.time_s
+                seconds[cycle.side].append(value)
+                shares[cycle.side].append(100 * value / cycle.seconds)
+        seconds["both"] += seconds["left"] + seconds["right"]
+        shares["both"] += shares["left"] + shares["right"]
+        for side in SIDES:
+            table[side][phase.name] = summarise(seconds[side], shares[side], frame_interval_s)
+            if not seconds[side]:
+                last = f"the next {phase.end}" if phase.end == opens else phase.end
+                why = f"no whole cycle has both {phase.start} and {last} marked"
                 reasons.missing(f"{path}.{side}.{phase.name}", why)
             elif frame_interval_s is None:
                 why = "the frame interval is not known"
                 reasons.missing(f"{path}.{side}.{phase.name}.u_s", why)
-        table[side] = row
     return table
 
 

@@ -10,8 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
-from norvik.core.breathing import head_lead_s, return_s
-from norvik.core.coordination import hand_overs
+from norvik.core.breathing import hand_return, head_lead
+from norvik.core.coordination import hand_overs, hand_steps
 from norvik.core.cycles import rate_fall
 from norvik.core.kick import gaps_over, surface_beats
 from norvik.core.phases import phase_seconds
@@ -48,13 +48,12 @@ class Quantity:
     read: Callable[[Timing], Reading | None]
 
 
-def _mean_reading(found: list[Occurrence], u_each: float | None) -> Reading | None:
-    """Mean of independent instances, each with the same standard uncertainty."""
+def _mean_reading(timing: Timing, found: list[Occurrence], path: str) -> Reading | None:
+    """Mean of the instances, with the uncertainty of the quantity under that dotted path."""
     if not found:
         return None
     value = math.fsum(o.value for o in found) / len(found)
-    u = None if u_each is None else u_each / math.sqrt(len(found))
-    return Reading(value, u, tuple(found))
+    return Reading(value, timing.uncertainty.get(path), tuple(found))
 
 
 def _interval_u(timing: Timing) -> float | None:
@@ -72,19 +71,10 @@ def _exhale_share(timing: Timing) -> Reading | None:
     share = timing.breathing.exhale_share_pct
     if share is None:
         return None
-    stretches = timing.settled.exhales
-    total_s = sum(e.seconds for e in stretches)
-    u_s = _interval_u(timing)
-    # Both the bubbles and the stretch are intervals between two marks.
-    u = None
-    if u_s is not None and total_s:
-        one = u_s * math.sqrt(len(stretches)) / total_s
-        u = 100 * one * math.hypot(1, share / 100)
-    return Reading(
-        share,
-        u,
-        tuple(Occurrence(e.from_s, 100 * e.bubbles_s / e.seconds) for e in stretches),
+    found = tuple(
+        Occurrence(e.from_s, 100 * e.bubbles_s / e.seconds) for e in timing.settled.exhales
     )
+    return Reading(share, timing.uncertainty.get("breathing.exhale_share_pct"), found)
 
 
 def _breath_return(timing: Timing) -> Reading | None:
@@ -92,11 +82,11 @@ def _breath_return(timing: Timing) -> Reading | None:
     if timing.stroke != "freestyle":
         return None
     found = [
-        Occurrence(b.down.time_s, value, b.side)
+        Occurrence(b.down.time_s, pair[1].time_s - pair[0].time_s, b.side)
         for b in settled.breaths
-        if b.down is not None and (value := return_s(settled, b)) is not None
+        if b.down is not None and (pair := hand_return(settled, b)) is not None
     ]
-    return _mean_reading(found, _interval_u(timing))
+    return _mean_reading(timing, found, "breathing.return_s")
 
 
 def _head_lead(timing: Timing) -> Reading | None:
@@ -104,11 +94,11 @@ def _head_lead(timing: Timing) -> Reading | None:
     if timing.stroke != "freestyle":
         return None
     found = [
-        Occurrence(b.turn.time_s, value, b.side)
+        Occurrence(b.turn.time_s, pair[1].time_s - pair[0].time_s, b.side)
         for b in settled.breaths
-        if b.turn is not None and (value := head_lead_s(settled, b)) is not None
+        if b.turn is not None and (pair := head_lead(settled, b)) is not None
     ]
-    return _mean_reading(found, _interval_u(timing))
+    return _mean_reading(timing, found, "breathing.head_lead_s")
 
 
 def _one_side(timing: Timing) -> Reading | None:
@@ -125,18 +115,8 @@ def _hand_rhythm(timing: Timing) -> Reading | None:
     """How uneven, without its direction. Each step shares its entries with the next."""
     if timing.rhythm_pct is None:
         return None
-    entries = timing.settled.openings()
-    steps = [
-        (a, b)
-        for a, b in pairwise(entries)
-        if a.length == b.length
-        and a.mark.side != b.mark.side
-        and not timing.settled.gap_between(a.time_s, b.time_s)
-    ]
-    u = _interval_u_pct(timing)
-    if u is not None:
-        # Every entry counts once with plus and once with minus: twice its own uncertainty.
-        u = u * 2 * math.sqrt(2) / math.sqrt(len(steps))
+    by_side = hand_steps(timing.settled)
+    steps = [*by_side["left"], *by_side["right"]]
     late = "left" if timing.rhythm_pct < 0 else "right"
     usual = (timing.settled.mean_cycle_s or 0) / 2
     found = tuple(
@@ -144,7 +124,7 @@ def _hand_rhythm(timing: Timing) -> Reading | None:
         for a, b in steps
         if b.mark.side == late
     )
-    return Reading(abs(timing.rhythm_pct), u, found)
+    return Reading(abs(timing.rhythm_pct), timing.uncertainty.get("rhythm_pct"), found)
 
 
 def _rate_fall(timing: Timing) -> Reading | None:
@@ -186,7 +166,7 @@ def _entry_share(timing: Timing) -> Reading | None:
         for c in timing.settled.cycles
         if (seconds := phase_seconds(c, phase, opens)) is not None
     ]
-    return _mean_reading(found, _interval_u_pct(timing))
+    return _mean_reading(timing, found, "phases.both.entry.share_pct")
 
 
 def _hand_over(timing: Timing) -> Reading | None:
@@ -199,8 +179,7 @@ def _hand_over(timing: Timing) -> Reading | None:
         for a, b in (("left", "right"), ("right", "left"))
         for h in hand_overs(timing.settled, a, b)
     ]
-    u = _interval_u_pct(timing)
-    return Reading(index, None if u is None else u / math.sqrt(len(found)), tuple(found))
+    return Reading(index, timing.uncertainty.get("coordination.index_pct"), tuple(found))
 
 
 def _hold_distance(timing: Timing) -> Reading | None:
@@ -214,8 +193,7 @@ def _hold_distance(timing: Timing) -> Reading | None:
         for c in timing.settled.cycles
         if c.start and (seconds := phase_seconds(c, phase, opens)) is not None
     ]
-    u = _interval_u(timing)
-    return _mean_reading(found, None if u is None else v * u)
+    return _mean_reading(timing, found, "hold_distance_m")
 
 
 def _kick_gap(timing: Timing) -> Reading | None:
@@ -234,8 +212,11 @@ def _kick_gap(timing: Timing) -> Reading | None:
         if over:
             a, b = max(over, key=lambda g: g[1].time_s - g[0].time_s)
             found.append(Occurrence(a.time_s, (b.time_s - a.time_s) / usual, breath.side))
+    if not found:
+        return None
+    value = math.fsum(o.value for o in found) / len(found)
     u = _interval_u(timing)
-    return _mean_reading(found, None if u is None else u / usual)
+    return Reading(value, None if u is None else u / usual / math.sqrt(len(found)), tuple(found))
 
 
 def _front_quadrant(timing: Timing) -> Reading | None:

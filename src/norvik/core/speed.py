@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from norvik.core.phases import phase_seconds
+from norvik.core.phases import phase_ends
 from norvik.core.reasons import Reasons
-from norvik.core.settle import Settled
+from norvik.core.settle import Placed, Settled
 from norvik.core.statistics import mean
 from norvik.core.strokes import Phase
 
@@ -23,16 +23,23 @@ class Speed:
     stroke_index: float | None = None
 
 
+def pass_ends(settled: Settled) -> list[tuple[Placed, Placed]]:
+    """First and last pass of each length."""
+    found = []
+    for length in sorted({p.length for p in settled.passes}):
+        here = [p for p in settled.passes if p.length == length]
+        found.append((here[0], here[-1]))
+    return found
+
+
 def speed_of(settled: Settled, reasons: Reasons) -> Speed:
     """Sum of distances over sum of times, first to last pass of each length.
 
     Worked: 1.50 m/s at 30 cycles/min: 3.00 m a cycle, index 4.50 m2/s.
     """
-    metres = seconds = 0.0
-    for length in sorted({p.length for p in settled.passes}):
-        here = [p for p in settled.passes if p.length == length]
-        metres += (here[-1].mark.metres or 0) - (here[0].mark.metres or 0)
-        seconds += here[-1].time_s - here[0].time_s
+    ends = pass_ends(settled)
+    metres = sum((b.mark.metres or 0) - (a.mark.metres or 0) for a, b in ends)
+    seconds = sum(b.time_s - a.time_s for a, b in ends)
     if seconds <= 0:
         why = "no course marks" if not settled.passes else "needs two passes in one length"
         reasons.missing([f"speed.{name}" for name in Speed.__slots__], why)
@@ -46,6 +53,13 @@ def speed_of(settled: Settled, reasons: Reasons) -> Speed:
     return Speed(v, v * cycle_s, v * v * cycle_s)
 
 
+def reach_ends(settled: Settled) -> list[tuple[Placed, Placed]]:
+    """Entry and press of each whole cycle that has both."""
+    opens = settled.stroke.opens
+    reach = Phase("reach", opens, "press")
+    return [e for c in settled.cycles if (e := phase_ends(c, reach, opens)) is not None]
+
+
 def hold_distance_m(settled: Settled, speed: Speed, reasons: Reasons) -> float | None:
     """Metres travelled from entry to press, mean over whole cycles. None in breaststroke."""
     if not settled.stroke.phases4:
@@ -53,11 +67,9 @@ def hold_distance_m(settled: Settled, speed: Speed, reasons: Reasons) -> float |
     if speed.m_per_s is None:
         reasons.missing("hold_distance_m", "no course marks")
         return None
-    opens = settled.stroke.opens
-    reach = Phase("reach", opens, "press")
-    found = [s for c in settled.cycles if (s := phase_seconds(c, reach, opens)) is not None]
-    average = mean(found)
+    average = mean([b.time_s - a.time_s for a, b in reach_ends(settled)])
     if average is None:
+        opens = settled.stroke.opens
         reasons.missing("hold_distance_m", f"no whole cycle has {opens} and press marked")
         return None
     return speed.m_per_s * average

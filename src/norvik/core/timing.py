@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 
 from norvik.core.breathing import Breathing, breathing_of
+from norvik.core.certainty import Uncertainties
 from norvik.core.coordination import (
     Coordination,
     FrontQuadrant,
@@ -35,6 +37,7 @@ class Timing:
 
     stroke: str
     frame_interval_s: float | None
+    pool_m: float | None
     cycles: Cycles
     rate: Rate
     phases: PhaseTable
@@ -53,6 +56,11 @@ class Timing:
     problems: tuple[Problem, ...]
     reasons: dict[str, str]
     settled: Settled
+
+    @cached_property
+    def uncertainty(self) -> Uncertainties:
+        """Standard uncertainty of each known quantity that rests on frames, by its dotted path."""
+        return Uncertainties(self)
 
 
 def compute_timing(
@@ -79,6 +87,7 @@ def compute_timing(
     return Timing(
         stroke=stroke,
         frame_interval_s=frame_interval_s,
+        pool_m=pool_m,
         cycles=cycles_of(settled, frame_interval_s, reasons),
         rate=rate_of(settled, frame_interval_s, reasons),
         phases=phases,

@@ -32,8 +32,20 @@ class Wall:
     five_m_in_out_s: float | None = None
 
 
-def walls_of(settled: Settled, pool_m: float | None, reasons: Reasons) -> list[Wall]:
-    """One record for each wall in time order. pool_m: length of the pool in metres."""
+@dataclass(frozen=True, slots=True)
+class WallMarks:
+    """The marks that a wall's times rest on: instants and intervals by the name of the time.
+
+    breakout: the places before and after the breakout, each with its metres, and the breakout.
+    """
+
+    instants: dict[str, Placed]
+    intervals: dict[str, tuple[Placed, Placed]]
+    breakout: tuple[Placed, float, Placed, float, Placed] | None
+
+
+def _pairs(settled: Settled) -> list[tuple[Placed | None, Placed | None]]:
+    """Touch and push of each wall in time order; one of the two may be missing."""
     turns = [w for w in settled.walls if w.mark.event != "breakout"]
     pairs: list[tuple[Placed | None, Placed | None]] = []
     touch: Placed | None = None
@@ -45,10 +57,38 @@ def walls_of(settled: Settled, pool_m: float | None, reasons: Reasons) -> list[W
             touch = None
     if touch is not None:
         pairs.append((touch, None))
+    return pairs
+
+
+def walls_of(settled: Settled, pool_m: float | None, reasons: Reasons) -> list[Wall]:
+    """One record for each wall in time order. pool_m: length of the pool in metres."""
     return [
         _wall(settled, touch, push, pool_m, f"walls.{n}", reasons)
-        for n, (touch, push) in enumerate(pairs)
+        for n, (touch, push) in enumerate(_pairs(settled))
     ]
+
+
+def wall_marks(settled: Settled, pool_m: float | None) -> list[WallMarks]:
+    """What each wall of `walls_of` rests on."""
+    return [_marks(settled, touch, push, pool_m) for touch, push in _pairs(settled)]
+
+
+def _marks(
+    settled: Settled, touch: Placed | None, push: Placed | None, pool_m: float | None
+) -> WallMarks:
+    breakout = _breakout(settled, push)
+    instants = {"touch_s": touch, "push_s": push, "breakout_s": breakout}
+    intervals = {
+        "under_water_s": (push, breakout) if push and breakout else None,
+        "glide_in_s": _glide_in(settled, touch),
+        "turn_s": (touch, push) if touch and push else None,
+        "five_m_in_out_s": _five_in_out(settled, touch, push, pool_m),
+    }
+    return WallMarks(
+        {name: mark for name, mark in instants.items() if mark},
+        {name: ends for name, ends in intervals.items() if ends},
+        _around_breakout(settled, push, breakout),
+    )
 
 
 def _wall(
@@ -60,19 +100,16 @@ def _wall(
     reasons: Reasons,
 ) -> Wall:
     breakout = _breakout(settled, push)
-    under_s = breakout.time_s - push.time_s if breakout and push else None
-    values: dict[str, float | int | None] = {
-        "touch_s": touch.time_s if touch else None,
-        "push_s": push.time_s if push else None,
-        "breakout_s": breakout.time_s if breakout else None,
-        "under_water_s": under_s,
-        "beats": _beats(settled, push, breakout),
-        "strokes_before_breath": _strokes_before_breath(settled, breakout),
-        "breakout_m": _breakout_m(settled, push, breakout),
-        "glide_in_s": _glide_in(settled, touch),
-        "turn_s": push.time_s - touch.time_s if push and touch else None,
-        "five_m_in_out_s": _five_in_out(settled, touch, push, pool_m),
-    }
+    marks = _marks(settled, touch, push, pool_m)
+    values: dict[str, float | int | None] = dict.fromkeys(Wall.__slots__)
+    values |= {name: mark.time_s for name, mark in marks.instants.items()}
+    values |= {name: b.time_s - a.time_s for name, (a, b) in marks.intervals.items()}
+    values["beats"] = _beats(settled, push, breakout)
+    values["strokes_before_breath"] = _strokes_before_breath(settled, breakout)
+    if marks.breakout is not None:
+        before, m0, after, m1, out = marks.breakout
+        share = (out.time_s - before.time_s) / (after.time_s - before.time_s)
+        values["breakout_m"] = m0 + (m1 - m0) * share
     whys = {
         "touch_s": "no touch is marked before this push",
         "push_s": "no push follows this touch",
@@ -121,19 +158,24 @@ def _strokes_before_breath(settled: Settled, breakout: Placed | None) -> int | N
     return sum(breakout.order < p.order < airs[0].order for p in releases)
 
 
-def _breakout_m(settled: Settled, push: Placed | None, breakout: Placed | None) -> float | None:
+def _around_breakout(
+    settled: Settled, push: Placed | None, breakout: Placed | None
+) -> tuple[Placed, float, Placed, float, Placed] | None:
+    """The known places between which the breakout lies; the push counts as 0 m."""
     if push is None or breakout is None:
         return None
-    known = [(push.time_s, 0.0)] + [
-        (p.time_s, p.mark.metres or 0.0) for p in settled.passes if p.length == push.length
+    known = [(push, 0.0)] + [
+        (p, p.mark.metres or 0.0) for p in settled.passes if p.length == push.length
     ]
-    for (t0, m0), (t1, m1) in pairwise(known):
-        if t0 <= breakout.time_s <= t1 and t1 > t0:
-            return m0 + (m1 - m0) * (breakout.time_s - t0) / (t1 - t0)
+    for (before, m0), (after, m1) in pairwise(known):
+        inside = before.time_s <= breakout.time_s <= after.time_s
+        if inside and after.time_s > before.time_s:
+            return before, m0, after, m1, breakout
     return None
 
 
-def _glide_in(settled: Settled, touch: Placed | None) -> float | None:
+def _glide_in(settled: Settled, touch: Placed | None) -> tuple[Placed, Placed] | None:
+    """The last reach before the touch, and the touch."""
     if touch is None:
         return None
     stroke = settled.stroke
@@ -142,20 +184,21 @@ def _glide_in(settled: Settled, touch: Placed | None) -> float | None:
     else:
         reaches = [p for arm in stroke.arms for p in settled.marks_of(stroke.reach, arm)]
     before = [p for p in reaches if p.length == touch.length - 1 and p.order < touch.order]
-    return touch.time_s - max(p.time_s for p in before) if before else None
+    return (max(before, key=lambda p: p.time_s), touch) if before else None
 
 
 def _five_in_out(
     settled: Settled, touch: Placed | None, push: Placed | None, pool_m: float | None
-) -> float | None:
+) -> tuple[Placed, Placed] | None:
+    """The passes 5 m before the touch and 5 m after the push."""
     if touch is None or push is None or pool_m is None:
         return None
 
-    def passed(metres: float, length: int) -> float | None:
+    def passed(metres: float, length: int) -> Placed | None:
         for p in settled.passes:
             if p.length == length and abs((p.mark.metres or 0) - metres) < SAME_PLACE_M:
-                return p.time_s
+                return p
         return None
 
     into, out = passed(pool_m - 5, touch.length - 1), passed(5, push.length)
-    return out - into if into is not None and out is not None else None
+    return (into, out) if into is not None and out is not None else None

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from norvik.core.events import Mark, Problem
+from norvik.core.events import LANES, Mark, Problem
 from norvik.core.settle.arms import settle_arms
 from norvik.core.settle.breaths import settle_breaths
 from norvik.core.settle.course import settle_course
@@ -26,24 +26,29 @@ def settle(marks: Iterable[Mark], stroke: StrokeRules) -> Settled:
     """
     problems: list[Problem] = []
     known = []
+    events = {lane: frozenset(stroke.events_of(lane)) for lane in LANES}
     for mark in marks:
-        if mark.event in stroke.events_of(mark.lane):
+        if mark.event in events.get(mark.lane, ()):
             known.append(mark)
         else:
             reason = f"“{mark.event}” is not an event of the {mark.lane} lane in {stroke.name}"
             problems.append(Problem(mark, reason))
     placed = place(known, problems)
-    slots = settle_arms(placed, stroke, problems)
-    breaths, stretches, bubbles = settle_breaths(placed, problems)
+    lanes: dict[str, list[Placed]] = {lane: [] for lane in LANES}
+    for p in placed:
+        lanes[p.mark.lane].append(p)
+    slots = settle_arms(lanes["arm"], stroke, problems)
+    breaths, stretches, bubbles = settle_breaths(lanes["breath"], problems)
     return Settled(
         stroke=stroke,
+        count=len(placed),
         slots=tuple(slots),
-        beats=tuple(p for p in placed if p.mark.lane == "leg" and p.mark.event == "beat"),
-        leg_slots=tuple(settle_legs(placed, stroke, problems)),
+        beats=tuple(p for p in lanes["leg"] if p.mark.event == "beat"),
+        leg_slots=tuple(settle_legs(lanes["leg"], stroke, problems)),
         breaths=tuple(breaths),
         exhales=tuple(stretches),
-        bubbles=tuple(bubbles),
-        walls=tuple(p for p in placed if p.mark.lane == "wall"),
-        passes=tuple(settle_course(placed, problems)),
+        bubbles=tuple((on.time_s, off.time_s) for on, off in bubbles),
+        walls=tuple(lanes["wall"]),
+        passes=tuple(settle_course(lanes["course"], problems)),
         problems=tuple(sorted(problems, key=lambda p: (p.mark.time_s, p.mark.key or 0))),
     )

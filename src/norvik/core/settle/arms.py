@@ -21,18 +21,18 @@ ENOUGH = 3
 
 
 def settle_arms(placed: list[Placed], stroke: StrokeRules, problems: list[Problem]) -> list[Slot]:
-    """All slots of all arms, each arm's in time order."""
+    """All slots of all arms, each arm's in time order. placed: the marks of the arm lane."""
     lanes: dict[str, list[Placed]] = {arm: [] for arm in stroke.arms}
+    alternating = stroke.alternating
     for p in placed:
-        if p.mark.lane != "arm":
-            continue
-        if stroke.alternating and p.mark.side not in lanes:
-            problems.append(Problem(p.mark, "which arm? This mark needs left or right"))
-        elif not stroke.alternating and p.mark.side in ("left", "right"):
+        mark = p.mark
+        if alternating and mark.side not in lanes:
+            problems.append(Problem(mark, "which arm? This mark needs left or right"))
+        elif not alternating and mark.side in ("left", "right"):
             reason = f"both arms move together in {stroke.name}: the mark takes no side"
-            problems.append(Problem(p.mark, reason))
+            problems.append(Problem(mark, reason))
         else:
-            lanes[p.mark.side if stroke.alternating else "both"].append(p)
+            lanes[mark.side if alternating else "both"].append(p)
     slots: list[Slot] = []
     for arm, marks in lanes.items():
         slots.extend(_arm_slots(arm, marks, stroke, problems))

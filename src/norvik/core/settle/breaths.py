@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from itertools import pairwise
 
 from norvik.core.events import Problem
@@ -13,9 +14,12 @@ DOUBLE_AIR_S = 0.4
 
 def settle_breaths(
     placed: list[Placed], problems: list[Problem]
-) -> tuple[list[Breath], list[Exhale], list[tuple[float, float]]]:
-    """Breaths in time order, complete stretches from face in to next air, closed bubbles."""
-    marks = _without_double_air([p for p in placed if p.mark.lane == "breath"], problems)
+) -> tuple[list[Breath], list[Exhale], list[tuple[Placed, Placed]]]:
+    """Breaths in time order, complete stretches from face in to next air, closed bubbles.
+
+    placed: the marks of the breath lane.
+    """
+    marks = _without_double_air(placed, problems)
     breaths: list[Breath] = []
     turn: Placed | None = None
     air: Placed | None = None
@@ -67,9 +71,9 @@ def _side(air: Placed, turn: Placed | None) -> str:
 
 def _settle_bubbles(
     marks: list[Placed], problems: list[Problem]
-) -> tuple[list[tuple[float, float]] | None, list[float]]:
-    """Closed bubble stretches in seconds (None: no bubble mark at all), and where it is unclear."""
-    closed: list[tuple[float, float]] = []
+) -> tuple[list[tuple[Placed, Placed]] | None, list[float]]:
+    """Closed bubble stretches (None: no bubble mark at all), and where it is unclear."""
+    closed: list[tuple[Placed, Placed]] = []
     unclear: list[float] = []
     on: Placed | None = None
     seen = False
@@ -89,7 +93,7 @@ def _settle_bubbles(
             if on is None:
                 drop(p, "bubbles end that never began")
             else:
-                closed.append((on.time_s, p.time_s))
+                closed.append((on, p))
                 on = None
         elif event == "air" and on is not None:
             drop(on, "these bubbles are not closed before the next air")
@@ -98,7 +102,7 @@ def _settle_bubbles(
 
 
 def _exhales(
-    breaths: list[Breath], bubbles: list[tuple[float, float]] | None, unclear: list[float]
+    breaths: list[Breath], bubbles: list[tuple[Placed, Placed]] | None, unclear: list[float]
 ) -> list[Exhale]:
     if bubbles is None:
         return []
@@ -106,9 +110,25 @@ def _exhales(
     for before, after in pairwise(breaths):
         if before.down is None or before.down.length != after.air.length:
             continue
-        start, end = before.down.time_s, after.air.time_s
-        if end <= start or any(start <= t <= end for t in unclear):
+        start, end = before.down, after.air
+        if end.time_s <= start.time_s or any(start.time_s <= t <= end.time_s for t in unclear):
             continue
-        with_bubbles = sum(max(0.0, min(off, end) - max(on, start)) for on, off in bubbles)
-        stretches.append(Exhale(start, end - start, with_bubbles))
+        first = bisect_right(bubbles, start.time_s, key=_off)
+        last = bisect_left(bubbles, end.time_s, key=_on)
+        inside = [
+            (max(on, start, key=_time), min(off, end, key=_time)) for on, off in bubbles[first:last]
+        ]
+        stretches.append(Exhale((start, end), tuple(inside)))
     return stretches
+
+
+def _time(placed: Placed) -> float:
+    return placed.time_s
+
+
+def _on(stretch: tuple[Placed, Placed]) -> float:
+    return stretch[0].time_s
+
+
+def _off(stretch: tuple[Placed, Placed]) -> float:
+    return stretch[1].time_s

@@ -7,11 +7,9 @@ from norvik.core.settle.placed import Placed
 
 
 def settle_course(placed: list[Placed], problems: list[Problem]) -> list[Placed]:
-    """Course passes that count, in time order."""
+    """Course passes that count, in time order. placed: the marks of the course lane."""
     kept: list[Placed] = []
     for p in placed:
-        if p.mark.lane != "course":
-            continue
         if p.mark.metres is None:
             problems.append(Problem(p.mark, "a pass needs its metres in the note, such as 15 m"))
         elif kept and kept[-1].length == p.length and p.mark.metres <= (kept[-1].mark.metres or 0):

@@ -11,11 +11,11 @@ from norvik.core.strokes import StrokeRules
 
 
 def settle_legs(placed: list[Placed], stroke: StrokeRules, problems: list[Problem]) -> list[Slot]:
-    """Leg slots in time order; empty in strokes whose legs beat."""
+    """Leg slots in time order, from the marks of the leg lane; empty in strokes whose legs beat."""
     if not stroke.leg_cycle:
         return []
     opens, *inner_events = stroke.leg_cycle
-    marks = [p for p in placed if p.mark.lane == "leg" and p.mark.event in stroke.leg_cycle]
+    marks = [p for p in placed if p.mark.event in stroke.leg_cycle]
     slots: list[Slot] = []
     for length in sorted({p.length for p in marks}):
         here = [p for p in marks if p.length == length]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from itertools import pairwise
 
 from norvik.core.events import Problem
 from norvik.core.settle.placed import Placed
@@ -31,6 +32,11 @@ def settle_inner(
     inner: the marks of one slot in time order, without its opening. order: the events in the
     order in which they happen.
     """
+    rank = {event: n for n, event in enumerate(order)}
+    ranks = [rank[p.mark.event] for p in inner]
+    if all(a < b for a, b in pairwise(ranks)):
+        # Nothing is doubled and nothing out of order: nearly every cycle.
+        return {p.mark.event: p for p in inner}
     counts = Counter(p.mark.event for p in inner)
     single = []
     for p in inner:
@@ -39,7 +45,6 @@ def settle_inner(
             problems.append(Problem(p.mark, reason))
         else:
             single.append(p)
-    rank = {event: n for n, event in enumerate(order)}
     wrong: dict[int, str] = {}
     for n, earlier in enumerate(single):
         for later in single[n + 1 :]:

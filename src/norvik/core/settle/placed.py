@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import NamedTuple
 
 from norvik.core.events import Mark, Problem
 from norvik.core.strokes import StrokeRules
@@ -12,8 +14,7 @@ from norvik.core.strokes import StrokeRules
 EPSILON_S = 1e-9
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(NamedTuple):
     """A mark that counts. order: its place among all marks; length: walls met before it."""
 
     mark: Mark
@@ -28,7 +29,7 @@ class Slot:
 
     kind: "cycle" counts; "gap" seems to hold a missing opening and is no cycle; "partial" lacks
     its opening or its end (clip or wall). inner: event name to the one mark of it; empty in a gap,
-    whose marks stand in `loose`.
+    whose marks stand in `loose`. seconds: duration of a cycle or gap; NaN for a partial slot.
     """
 
     side: str
@@ -38,13 +39,11 @@ class Slot:
     kind: str
     inner: dict[str, Placed] = field(default_factory=dict)
     loose: list[Placed] = field(default_factory=list)
+    seconds: float = field(init=False, default=math.nan)
 
-    @property
-    def seconds(self) -> float:
-        """Duration of a cycle or gap; NaN for a partial slot."""
-        if self.start is None or self.end is None:
-            return float("nan")
-        return self.end.time_s - self.start.time_s
+    def __post_init__(self) -> None:
+        if self.start is not None and self.end is not None:
+            self.seconds = self.end.time_s - self.start.time_s
 
     @property
     def middle_s(self) -> float:
@@ -75,21 +74,36 @@ class Breath:
 
 @dataclass(frozen=True, slots=True)
 class Exhale:
-    """A complete stretch from face in to next air: its seconds and those with bubbles."""
+    """A complete stretch from face in to next air, and the stretches in it with bubbles.
 
-    from_s: float
-    seconds: float
-    bubbles_s: float
+    Bubbles that go on beyond an end of the stretch are cut off there.
+    """
+
+    ends: tuple[Placed, Placed]
+    bubbles: tuple[tuple[Placed, Placed], ...]
+
+    @property
+    def from_s(self) -> float:
+        return self.ends[0].time_s
+
+    @property
+    def seconds(self) -> float:
+        return self.ends[1].time_s - self.ends[0].time_s
+
+    @property
+    def bubbles_s(self) -> float:
+        return sum(off.time_s - on.time_s for on, off in self.bubbles)
 
 
 @dataclass(frozen=True)
 class Settled:
-    """All marks of one clip, settled. Sequences are in time order.
+    """All marks of one clip, settled. Sequences are in time order. count: marks that were placed.
 
     bubbles: closed stretches of bubbles, from and to in seconds.
     """
 
     stroke: StrokeRules
+    count: int
     slots: tuple[Slot, ...]
     beats: tuple[Placed, ...]
     leg_slots: tuple[Slot, ...]
@@ -114,6 +128,14 @@ class Settled:
     def mean_cycle_s(self) -> float | None:
         cycles = self.cycles
         return sum(c.seconds for c in cycles) / len(cycles) if cycles else None
+
+    def slot_of(self, key: int) -> Slot | None:
+        """The slot that a mark opens or lies in, by the mark's key."""
+        for slot in self.slots:
+            inside = (slot.start, *slot.inner.values(), *slot.loose)
+            if any(p is not None and p.mark.key == key for p in inside):
+                return slot
+        return None
 
     def openings(self, side: str | None = None) -> list[Placed]:
         """Kept entries (breaststroke: outs) of one arm or of all, in time order."""
@@ -143,4 +165,7 @@ class Settled:
 
     def gap_between(self, from_s: float, to_s: float, side: str | None = None) -> bool:
         """Does a missing entry of an arm (or of any) fall in this stretch of time?"""
-        return any(g.overlaps(from_s, to_s) for g in self.gaps if side in (None, g.side))
+        gaps = self.gaps
+        if not gaps:
+            return False
+        return any(g.overlaps(from_s, to_s) for g in gaps if side in (None, g.side))

@@ -1,0 +1,180 @@
+"""Speed steps: one swimmer at several paces, every quantity against speed.
+
+Speed is rate times distance per cycle (Craig and Pendergast 1979, Med Sci Sports 11:278-283), so
+what a swimmer gains in speed comes from one of the two, and the other may pay for it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from norvik.core.timing import Timing
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """u: standard uncertainty in the value's unit; 0 for a count, None where it is not known."""
+
+    value: float
+    u: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One pace. speed_m_s: measured between passes, else from the pace; measured says which.
+
+    per_cycle_m: metres a cycle. index: stroke index in m2/s.
+    """
+
+    key: int
+    timing: Timing
+    speed: Value
+    measured: bool
+    rate: Value
+    per_cycle_m: Value
+    index: Value
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """From one step to the next faster-stroked one, each as a ratio minus 1.
+
+    slips: the rate rises, and the distance per cycle falls by more, so that speed is lost.
+    """
+
+    slower: Step
+    faster: Step
+    rate: float
+    per_cycle: float
+    speed: float
+    slips: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One quantity over the steps, None where it is not known. trend: rises, falls, holds or ""."""
+
+    name: str
+    unit: str
+    digits: int
+    values: tuple[Value | None, ...]
+    trend: str
+
+
+#: Path in a Timing, name, unit, digits. Only what a pace can change.
+QUANTITIES = (
+    ("phases.both.entry.share_pct", "Entry", "% of the cycle", 1),
+    ("phases.both.catch.share_pct", "Catch", "% of the cycle", 1),
+    ("phases.both.pull.share_pct", "Pull", "% of the cycle", 1),
+    ("phases.both.recovery.share_pct", "Recovery", "% of the cycle", 1),
+    ("coordination.index_pct", "Hand-over", "%", 1),
+    ("front_quadrant.lead_pct", "Front quadrant, ahead by", "%", 1),
+    ("gaps.t1_pct", "Glide: out after close (T1)", "% of the cycle", 1),
+    ("gaps.t2_pct", "Heels after shoot (T2)", "% of the cycle", 1),
+    ("gaps.t3_pct", "Kick after long (T3)", "% of the cycle", 1),
+    ("cycles.time_s.cv_pct", "Spread of the cycles", "%", 1),
+    ("breathing.breaths_per_cycle", "Breaths", "a cycle", 2),
+    ("breathing.duration_s", "Air to face in", "s", 2),
+    ("breathing.exhale_share_pct", "Breathing out under water", "%", 0),
+    ("kick.beats_per_cycle", "Beats of the legs", "a cycle", 1),
+    ("kick.beats_per_min", "Beats of the legs", "a minute", 0),
+    ("hold_distance_m", "Metres until the hold", "m", 2),
+)
+
+
+def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
+    """A step from a clip's timing; None without a rate, or without any speed.
+
+    pace_s: seconds a 100 m, as the swimmer was asked to swim. A measured speed goes before it.
+    """
+    cycle_s, per_min = timing.settled.mean_cycle_s, timing.rate.cycles_per_min
+    if not cycle_s or per_min is None:
+        return None
+    u = timing.uncertainty.get
+    rate = Value(per_min, u("rate.cycles_per_min"))
+    speed = timing.speed
+    if (
+        speed.m_per_s is not None
+        and speed.distance_per_cycle_m is not None
+        and speed.stroke_index is not None
+    ):
+        return Step(
+            key, timing, Value(speed.m_per_s, u("speed.m_per_s")), True, rate,
+            Value(speed.distance_per_cycle_m, u("speed.distance_per_cycle_m")),
+            Value(speed.stroke_index, u("speed.stroke_index")),
+        )  # fmt: skip
+    if not pace_s or pace_s <= 0:
+        return None
+    v = 100 / pace_s
+    cycle_u = u("cycles.time_s.mean")
+    metres_u = None if cycle_u is None else v * cycle_u
+    index_u = None if cycle_u is None else v * v * cycle_u
+    return Step(
+        key, timing, Value(v, None), False, rate,
+        Value(v * cycle_s, metres_u), Value(v * v * cycle_s, index_u),
+    )  # fmt: skip
+
+
+def in_order(steps: Iterable[Step]) -> list[Step]:
+    """Slowest first; of equal speeds the lower rate first."""
+    return sorted(steps, key=lambda s: (s.speed.value, s.rate.value))
+
+
+def changes(steps: Sequence[Step]) -> list[Change]:
+    """From each rate to the next higher one. Steps of one rate give none."""
+    found = []
+    for a, b in pairwise(sorted(steps, key=lambda s: s.rate.value)):
+        rate = b.rate.value / a.rate.value - 1
+        if rate <= 0:
+            continue
+        per_cycle = b.per_cycle_m.value / a.per_cycle_m.value - 1
+        speed = b.speed.value / a.speed.value - 1
+        lost = a.speed.value - b.speed.value
+        found.append(
+            Change(a, b, rate, per_cycle, speed, slips=lost > 2 * _joint(a.speed, b.speed))
+        )
+    return found
+
+
+def rows(steps: Sequence[Step]) -> list[Row]:
+    """Every quantity that at least two of the steps know. steps: slowest first."""
+    found = [
+        _row("Stroke rate", "cycles/min", 1, [s.rate for s in steps]),
+        _row("Distance per cycle", "m", 2, [s.per_cycle_m for s in steps]),
+        _row("Stroke index", "m²/s", 2, [s.index for s in steps]),
+    ]
+    for path, name, unit, digits in QUANTITIES:
+        values = [_at(s.timing, path) for s in steps]
+        if sum(v is not None for v in values) > 1:
+            found.append(_row(name, unit, digits, values))
+    return found
+
+
+def _at(timing: Timing, path: str) -> Value | None:
+    value: object = timing
+    for name in path.split("."):
+        value = value.get(name) if isinstance(value, dict) else getattr(value, name, None)
+    if not isinstance(value, (int, float)):
+        return None
+    return Value(float(value), timing.uncertainty.get(path, 0.0))
+
+
+def _row(name: str, unit: str, digits: int, values: Sequence[Value | None]) -> Row:
+    return Row(name, unit, digits, tuple(values), _trend([v for v in values if v is not None]))
+
+
+def _trend(known: Sequence[Value]) -> str:
+    """From the slowest to the fastest: a difference within twice its uncertainty holds."""
+    if len(known) < 2 or known[0].u is None or known[-1].u is None:
+        return ""
+    difference = known[-1].value - known[0].value
+    if abs(difference) <= 2 * _joint(known[0], known[-1]):
+        return "holds"
+    return "rises" if difference > 0 else "falls"
+
+
+def _joint(a: Value, b: Value) -> float:
+    return math.hypot(a.u or 0.0, b.u or 0.0)
