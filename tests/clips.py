@@ -50,7 +50,8 @@ def read_number(image: NDArray[np.uint8], scale: float = 1.0) -> int:
     """The number in a frame; scale: size of the picture against the one that was made."""
     size = BLOCK * scale
     centres = [
-        image[int(size / 2), int((place + 0.5) * size)].mean() > 128 for place in range(BITS + 2)
+        image[int(BLOCK * min(1, scale) / 2), int((place + 0.5) * size)].mean() > 128
+        for place in range(BITS + 2)
     ]
     assert centres[0], "no start block: this is not a numbered frame"
     assert not centres[-1], "no end block: this is not a numbered frame"
@@ -65,11 +66,13 @@ def numbered_clip(
     options: dict[str, str] | None = None,
     clock: Fraction = Fraction(1, 90_000),
     busy: bool = False,
+    pix_fmt: str = "yuv420p",
+    muxer: dict[str, str] | None = None,
 ) -> Path:
     """A clip with one numbered frame at each of the given seconds."""
-    with av.open(str(path), "w") as target:
+    with av.open(str(path), "w", options=muxer or {}) as target:
         stream = target.add_stream(codec, rate=30, options=options or {"preset": "ultrafast"})
-        stream.width, stream.height, stream.pix_fmt = size[0], size[1], "yuv420p"
+        stream.width, stream.height, stream.pix_fmt = size[0], size[1], pix_fmt
         stream.codec_context.time_base = clock
         for n, time_s in enumerate(times_s):
             image = numbered_frame(n, *size, busy)
@@ -78,3 +81,25 @@ def numbered_clip(
             target.mux(stream.encode(frame))
         target.mux(stream.encode(None))
     return path
+
+
+def add_sound(film: Path, out: Path, seconds: float, beep_s: float) -> Path:
+    """The same film with sound beside it: silence, and a tone from beep_s on for 0.2 s."""
+    rate = 44_100
+    t = np.arange(round(seconds * rate)) / rate
+    wave = np.where((t >= beep_s) & (t < beep_s + 0.2), 0.8 * np.sin(2 * np.pi * 880 * t), 0.0)
+    with av.open(str(film)) as source, av.open(str(out), "w") as target:
+        video = source.streams.video[0]
+        picture = target.add_stream_from_template(video)
+        voice = target.add_stream("aac", rate=rate, layout="mono")
+        for packet in source.demux(video):
+            if packet.dts is not None:
+                packet.stream = picture
+                target.mux(packet)
+        for at in range(0, wave.size - 1024, 1024):
+            block = wave[None, at : at + 1024].astype(np.float32)
+            frame = av.AudioFrame.from_ndarray(block, format="fltp", layout="mono")
+            frame.sample_rate, frame.pts, frame.time_base = rate, at, Fraction(1, rate)
+            target.mux(voice.encode(frame))
+        target.mux(voice.encode(None))
+    return out

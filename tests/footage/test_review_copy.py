@@ -17,40 +17,21 @@ from click.testing import CliRunner
 
 from norvik.cli import main
 from norvik.core.errors import FootageError
+from norvik.footage.fitting import fitted_size
 from norvik.footage.frames import Losses, times_from
 from norvik.footage.probe import probe
-from norvik.footage.review_copy import fitted_size, make_review_copy
+from norvik.footage.review_copy import make_review_copy
 from norvik.footage.stills import frame_image
 from tests.clips import numbered_clip, numbered_frame, read_number
-
-
-def numbers_in(path: Path, scale: float = 1.0) -> list[int]:
-    with av.open(str(path)) as container:
-        return [read_number(f.to_ndarray(format="rgb24"), scale) for f in container.decode(video=0)]
-
-
-def irregular(count: int, seed: int = 3) -> list[float]:
-    """Times as phones write them: mostly 1/60 s, with long and short steps."""
-    rng = random.Random(seed)
-    times, t = [], 0.0
-    for _ in range(count):
-        times.append(t)
-        t += rng.choice([1 / 60, 1 / 60, 1 / 60, 1 / 30, 1 / 120, 0.05])
-    return times
-
+from tests.footage.odd_files import irregular, numbers_in
 
 CONSTANT = [n / 30 for n in range(75)]
 SOURCES = {
     "constant": {"times_s": CONSTANT},
     "variable": {"times_s": irregular(200)},
-    "b-frames, long gop": {"times_s": CONSTANT, "options": {"g": "250", "bf": "3"}},
-    "every frame a key": {"times_s": CONSTANT, "options": {"g": "1"}},
     "240 frames/s": {"times_s": [n / 240 for n in range(120)], "options": {"g": "60"}},
-    "odd size": {"times_s": CONSTANT, "size": (322, 182)},
     "larger than a copy": {"times_s": CONSTANT[:20], "size": (1600, 900)},
-    "starts late": {"times_s": [t + 2.5 for t in CONSTANT]},
     "two frames": {"times_s": [0, 0.5]},
-    "one frame": {"times_s": [0]},
 }
 
 

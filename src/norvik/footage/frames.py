@@ -17,10 +17,14 @@ from norvik.footage.opening import Source
 
 @dataclass
 class Losses:
-    """What could not be read. notes: further oddities, each one sentence."""
+    """What could not be read. notes: further oddities, each one sentence.
+
+    times_estimated: frames that carried no time of their own.
+    """
 
     broken_pieces: int = 0
     cut_off: bool = False
+    times_estimated: int = 0
     notes: list[str] = field(default_factory=list)
 
     def sentence(self) -> str | None:
@@ -39,12 +43,13 @@ class Losses:
 
 def decoded_frames(source: Source, losses: Losses) -> Iterator[VideoFrame]:
     """Good frames in display order. Decoding goes on after a broken piece."""
-    losses.cut_off = source.bytes_missing() > 0
     packets = source.container.demux(source.stream)
     while True:
         try:
             packet = next(packets)
         except StopIteration:
+            # Last, because an index of a million frames takes its time.
+            losses.cut_off = source.bytes_missing() > 0
             return
         except av.error.FFmpegError:
             # The container itself is broken from here on.
@@ -95,6 +100,7 @@ def times_from(pts: list[int | None], time_base: Fraction, losses: Losses) -> ND
     fresh = np.concatenate(([True], np.diff(ticks) > 0))
     if not fresh.all():
         doubled = int((~fresh).sum())
+        losses.times_estimated = doubled
         frames = "1 frame" if doubled == 1 else f"{doubled} frames"
         losses.notes.append(f"{frames} carried no time of their own; the time there is estimated")
         seconds = _spread(seconds, fresh)

@@ -34,7 +34,7 @@ class Source:
 
     def bytes_missing(self) -> int:
         """Bytes that the file's own index points at beyond its end: it was cut off in copying."""
-        ends = [entry.pos + entry.size for entry in self.stream.index_entries]
+        ends = (entry.pos + entry.size for entry in self.stream.index_entries)
         return max(0, max(ends, default=0) - self.size_bytes)
 
     @property

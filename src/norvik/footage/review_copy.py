@@ -6,42 +6,31 @@ shown by seeking to (n + 0.5) / rate, which is exact in every encoding that was 
 
 from __future__ import annotations
 
-import os
-import queue
-import threading
-from collections.abc import Callable, Iterator
-from contextlib import suppress
+import time
+from collections.abc import Callable
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 
 import av
-import av.filter
 import numpy as np
-from av.video.frame import VideoFrame
 from numpy.typing import NDArray
 
 from norvik.core.errors import DiskFullError, FootageError
+from norvik.footage.fitting import LONGEST_SIDE, Feed, Look
 from norvik.footage.frames import Losses, decoded_frames, times_from
 from norvik.footage.opening import Source, open_footage
+from norvik.footage.pieces import KEY_EVERY, Pieces
 from norvik.footage.probe import Shape
 
-#: Longest side of a review copy in pixels: full frames on a laptop's screen, quick to seek.
-LONGEST_SIDE = 1280
-#: Frames from one key frame to the next. Seeking decodes from a key frame, so this bounds it.
-KEY_EVERY = 8
 #: Rates outside cannot be played at their true speed by browsers at every speed step.
 RATES = (10, 240)
-ENCODER = {
-    "preset": "superfast",
-    "crf": "22",
-    "g": str(KEY_EVERY),
-    "keyint_min": str(KEY_EVERY),
-    "sc_threshold": "0",
-    "bf": "0",
-}
-#: Decoded frames that wait for the encoder; about 1.4 MB each at 720p.
-_WAITING = 12
+#: Seconds of work after which a first stretch is whole enough to be handed out.
+FIRST_STRETCH_S = 1.5
+#: Seconds of work after which the next one is; the time doubles for each one after that.
+NEXT_STRETCH_S = 6.0
+#: A file with more frames than this is not looked through before a first stretch is there.
+_SOON_LOOKED_THROUGH = 1200
 
 #: Called with the frames done and the frames expected (None when unknown). May raise to cancel.
 Progress = Callable[[int, int | None], None]
@@ -49,7 +38,12 @@ Progress = Callable[[int, int | None], None]
 
 @dataclass(frozen=True)
 class ReviewCopy:
-    """A finished copy. rate: its constant frames per second. media_s: true times of the source."""
+    """A finished copy, or the beginning of one.
+
+    rate: its constant frames per second. media_s: true times of the source. first_s: time of the
+    first frame on the file's own clock. copied: False when `path` is the source itself.
+    whole: every frame of the source is in it.
+    """
 
     path: Path
     rate: Fraction
@@ -58,30 +52,46 @@ class ReviewCopy:
     source: Shape
     codec: str
     tick_s: float
+    first_s: float
     media_s: NDArray[np.float64]
     losses: Losses
-    copied: bool
+    copied: bool = True
+    whole: bool = True
+
+
+#: Called with the beginning of the copy, each time a longer one.
+OnStretch = Callable[[ReviewCopy], None]
 
 
 def make_review_copy(
-    source_path: Path, out: Path, progress: Progress = lambda done, of: None
+    source_path: Path,
+    out: Path,
+    progress: Progress = lambda done, of: None,
+    *,
+    first_only: bool = False,
+    on_stretch: OnStretch | None = None,
+    look: Look | None = None,
 ) -> ReviewCopy:
     """Build the review copy of source_path at out.
 
     A source that already is what a review copy must be is used as it is (`copied` is False and
-    `path` is the source). Otherwise writes to a neighbour of out and renames it when whole: a
-    failing copy leaves nothing behind and keeps an older good one. Raises FootageError.
+    `path` is the source). Otherwise writes to neighbours of out and renames when whole: a failing
+    copy leaves nothing behind and keeps an older good one. Raises FootageError.
+
+    first_only: stop after about FIRST_STRETCH_S seconds of work; what is there by then is the
+    result, beside out and not `whole`, unless the end is near anyway.
+    on_stretch: gets longer and longer beginnings, in files beside out that are the caller's to
+    remove. look: sees every frame of the copy.
     """
-    with open_footage(source_path) as source:
-        rate = fitting_rate(source)
-    if rate is not None:
-        fitting = _as_it_is(source_path, rate, progress)
-        if fitting is not None:
-            return fitting
-    part = out.with_name(out.name + ".part")
     try:
-        result = _encode(source_path, part, out, progress)
-        os.replace(part, out)
+        with open_footage(source_path) as source:
+            candidate = _looks_fitting(source)
+            expected = source.stream.frames or _expected(source) or 0
+        if candidate and not (first_only and expected > _SOON_LOOKED_THROUGH):
+            fitting = _as_it_is(source_path, progress, look)
+            if fitting is not None:
+                return fitting
+        return _encode(source_path, out, progress, first_only, on_stretch, look)
     except av.error.FFmpegError as error:
         if isinstance(error, OSError) and error.errno == 28:
             raise DiskFullError(
@@ -89,10 +99,23 @@ def make_review_copy(
                 "Make room and try again; the clip itself is safe."
             ) from error
         raise FootageError(f"The review copy could not be made ({error.strerror}).") from error
-    finally:
-        with suppress(FileNotFoundError):
-            part.unlink()
-    return result
+
+
+def _looks_fitting(source: Source) -> bool:
+    """Could browsers step this file as it is, by what its header says?"""
+    stream, context = source.stream, source.stream.codec_context
+    return (
+        "mp4" in source.container.format.name
+        and source.path.suffix.lower() in (".mp4", ".m4v", ".mov")
+        and context.name == "h264"
+        and context.pix_fmt == "yuv420p"
+        and max(context.width, context.height) <= LONGEST_SIDE
+        and not context.width % 2
+        and not context.height % 2
+        and stream.sample_aspect_ratio in (None, 0, 1)
+        and stream.time_base is not None
+        and source.bytes_missing() == 0
+    )
 
 
 def fitting_rate(source: Source) -> Fraction | None:
@@ -101,21 +124,8 @@ def fitting_rate(source: Source) -> Fraction | None:
     H.264 in 8-bit 4:2:0, MP4, upright square pixels, no reordering, first frame at 0, one step
     between all frames, a key frame at least every KEY_EVERY, not larger than a review copy.
     """
-    stream, context = source.stream, source.stream.codec_context
-    ratio = stream.sample_aspect_ratio
-    fits = (
-        "mp4" in source.container.format.name
-        and source.path.suffix.lower() in (".mp4", ".m4v", ".mov")
-        and context.name == "h264"
-        and context.pix_fmt == "yuv420p"
-        and max(context.width, context.height) <= LONGEST_SIDE
-        and not context.width % 2
-        and not context.height % 2
-        and ratio in (None, 0, 1)
-        and stream.time_base is not None
-        and source.bytes_missing() == 0
-    )
-    if not fits or stream.time_base is None:
+    stream = source.stream
+    if not _looks_fitting(source) or stream.time_base is None:
         return None
     since_key = 0
     times: list[int] = []
@@ -135,8 +145,12 @@ def fitting_rate(source: Source) -> Fraction | None:
     return rate if RATES[0] <= rate <= RATES[1] else None
 
 
-def _as_it_is(source_path: Path, rate: Fraction, progress: Progress) -> ReviewCopy | None:
+def _as_it_is(source_path: Path, progress: Progress, look: Look | None) -> ReviewCopy | None:
     """Decode a fitting file once: its packets must give exactly as many good frames."""
+    with open_footage(source_path) as source:
+        rate = fitting_rate(source)
+    if rate is None:
+        return None
     losses = Losses()
     pts: list[int | None] = []
     shape: Shape | None = None
@@ -145,22 +159,33 @@ def _as_it_is(source_path: Path, rate: Fraction, progress: Progress) -> ReviewCo
         for frame in decoded_frames(source, losses):
             if shape is None:
                 shape = Shape.of(frame, source)
+                if shape.rotation_deg or frame.pts != 0:
+                    return None
             pts.append(frame.pts)
+            if look is not None:
+                look(frame)
             progress(len(pts), expected)
         base = source.stream.time_base
         assert base is not None  # fitting_rate saw it
-        if shape is None or shape.rotation_deg or losses.sentence() or pts[0] != 0:
+        if shape is None or losses.sentence():
             return None
         media_s = times_from(pts, base, losses)
         if losses.sentence() or not np.allclose(np.diff(media_s), float(1 / rate)):
             return None
         return ReviewCopy(
-            source_path, rate, shape.width, shape.height, shape, source.codec, float(base),
+            source_path, rate, shape.width, shape.height, shape, source.codec, float(base), 0.0,
             media_s, losses, copied=False,
         )  # fmt: skip
 
 
-def _encode(source_path: Path, part: Path, out: Path, progress: Progress) -> ReviewCopy:
+def _encode(
+    source_path: Path,
+    out: Path,
+    progress: Progress,
+    first_only: bool,
+    on_stretch: OnStretch | None,
+    look: Look | None,
+) -> ReviewCopy:
     losses = Losses()
     pts: list[int | None] = []
     with open_footage(source_path) as source:
@@ -168,130 +193,50 @@ def _encode(source_path: Path, part: Path, out: Path, progress: Progress) -> Rev
         assert base is not None  # a stream that was opened has a clock
         rate = _rate_guess(source)
         expected = source.stream.frames or _expected(source)
-        feed = _Feed(source, losses, pts)
-        first = next(feed.frames, None)
-        if first is None:
-            times_from([], base, losses)  # raises the sentence for a file without frames
-        assert first is not None
-        assert feed.shape is not None
-        options = {"movflags": "+faststart", "video_track_timescale": str(int(rate) * 64)}
-        with av.open(f"file:{part.resolve()}", "w", format="mp4", options=options) as target:
-            stream = target.add_stream("libx264", rate=int(rate), options=ENCODER)
-            stream.width, stream.height = first.width, first.height
-            stream.pix_fmt = "yuv420p"
-            # Whole frames in parallel; the binding's default cuts each into slices, a fifth slower.
-            stream.codec_context.thread_type = "FRAME"
-            # The muxer changes the stream's own time base; the encoder's stays.
-            tick = stream.codec_context.time_base = Fraction(1, int(rate))
-            number = 0
-            try:
-                frame: VideoFrame | None = first
-                while frame is not None:
-                    frame.pts, frame.time_base, frame.pict_type = number, tick, 0
-                    target.mux(stream.encode(frame))
-                    number += 1
-                    progress(number, expected)
-                    frame = next(feed.frames, None)
-                target.mux(stream.encode(None))
-            finally:
-                feed.stop()
-        media_s = times_from(pts, base, losses)
-        return ReviewCopy(
-            out, rate, first.width, first.height, feed.shape, source.codec, float(base),
-            media_s, losses, copied=True,
-        )  # fmt: skip
+        feed = Feed(source, losses, pts, look)
+        pieces = Pieces(out, int(rate))
+        size = (0, 0)
 
+        def copy_at(path: Path, found: Losses, whole: bool) -> ReviewCopy:
+            assert feed.shape is not None
+            taken = pts[: pieces.frames]
+            times = times_from(taken, base, found)
+            first = min(p for p in taken if p is not None)
+            return ReviewCopy(
+                path, rate, size[0], size[1], feed.shape, source.codec, float(base),
+                float(first * base), times, found, whole=whole,
+            )  # fmt: skip
 
-class _Feed:
-    """Decodes and fits frames in a thread of its own, so that both cores have work."""
+        def beginning() -> ReviewCopy:
+            pieces.close()
+            path = out.with_name(f"{out.stem}-{pieces.frames}{out.suffix}")
+            pieces.join(path)
+            return copy_at(path, Losses(), whole=False)
 
-    def __init__(self, source: Source, losses: Losses, pts: list[int | None]) -> None:
-        self._source, self._losses, self._pts = source, losses, pts
-        self._queue: queue.Queue[VideoFrame | BaseException | None] = queue.Queue(_WAITING)
-        self._stopped = threading.Event()
-        self.shape: Shape | None = None
-        self._thread = threading.Thread(target=self._run, name="decode", daemon=True)
-        self._thread.start()
-        self.frames = self._take()
-
-    def stop(self) -> None:
-        self._stopped.set()
-        while self._thread.is_alive():
-            with suppress(queue.Empty):
-                self._queue.get(timeout=0.05)
-
-    def _put(self, item: VideoFrame | BaseException | None) -> None:
-        while not self._stopped.is_set():
-            with suppress(queue.Full):
-                self._queue.put(item, timeout=0.2)
-                return
-
-    def _run(self) -> None:
+        began = time.monotonic()
+        due_s = FIRST_STRETCH_S if first_only else NEXT_STRETCH_S
         try:
-            fit: _Fit | None = None
-            for frame in decoded_frames(self._source, self._losses):
-                if fit is None:
-                    self.shape = Shape.of(frame, self._source)
-                    fit = _Fit(self._source, frame, self.shape)
-                self._pts.append(frame.pts)
-                self._put(fit(frame))
-                if self._stopped.is_set():
-                    return
-            self._put(None)
-        except BaseException as error:  # handed to the encoding thread, which raises it
-            self._put(error)
-
-    def _take(self) -> Iterator[VideoFrame]:
-        while True:
-            item = self._queue.get()
-            if item is None:
-                return
-            if isinstance(item, BaseException):
-                raise item
-            yield item
-
-
-class _Fit:
-    """Scales, turns upright and converts a frame; does nothing where nothing is needed."""
-
-    def __init__(self, source: Source, frame: VideoFrame, shape: Shape) -> None:
-        width, height = fitted_size(shape.width, shape.height)
-        self._graph: av.filter.Graph | None = None
-        same = (frame.width, frame.height) == (width, height) and not shape.rotation_deg
-        if same and frame.format.name == "yuv420p":
-            return
-        across = shape.rotation_deg in (90, 270)
-        before = (height, width) if across else (width, height)
-        graph = av.filter.Graph()
-        chain = [
-            graph.add_buffer(template=source.stream),
-            graph.add("scale", f"{before[0]}:{before[1]}:flags=bicubic:out_range=tv"),
-        ]
-        chain += [
-            graph.add(name, options)
-            for name, options in {
-                0: (),
-                90: (("transpose", "clock"),),
-                180: (("hflip", None), ("vflip", None)),
-                270: (("transpose", "cclock"),),
-            }[shape.rotation_deg]
-        ]
-        chain += [graph.add("format", "yuv420p"), graph.add("buffersink")]
-        graph.link_nodes(*chain)
-        graph.configure()
-        self._graph = graph
-
-    def __call__(self, frame: VideoFrame) -> VideoFrame:
-        if self._graph is None:
-            return frame
-        self._graph.vpush(frame)
-        return self._graph.vpull()
-
-
-def fitted_size(width: int, height: int) -> tuple[int, int]:
-    """Even width and height of a review copy, its longest side at most LONGEST_SIDE."""
-    scale = min(1.0, LONGEST_SIDE / max(width, height))
-    return max(2, round(width * scale / 2) * 2), max(2, round(height * scale / 2) * 2)
+            for frame in feed.frames:
+                if pieces.frames and pieces.frames % KEY_EVERY == 0:
+                    worked_s = time.monotonic() - began
+                    # Near the end a beginning would be overtaken by the whole before it is seen.
+                    if worked_s >= due_s and not (expected and pieces.frames > 0.6 * expected):
+                        if first_only:
+                            return beginning()
+                        if on_stretch is not None:
+                            on_stretch(beginning())
+                        due_s = 2 * worked_s
+                size = (frame.width, frame.height)
+                pieces.add(frame)
+                progress(pieces.frames, expected)
+            pieces.close()
+            # Refused here (no frame, no times) before an older good copy is replaced.
+            times_from(pts, base, Losses())
+            pieces.join(out)
+            return copy_at(out, losses, whole=True)
+        finally:
+            feed.stop()
+            pieces.clean()
 
 
 def _rate_guess(source: Source) -> Fraction:
