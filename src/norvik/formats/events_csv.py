@@ -11,16 +11,14 @@ from dataclasses import dataclass
 from statistics import median
 
 from norvik.core.errors import EventsFileError
-from norvik.core.events import SIDES, Mark
+from norvik.core.events import LANES, SIDES, Mark, metres_in
 from norvik.core.strokes import StrokeRules
 
 REQUIRED = ("time_s", "lane", "side", "event")
 COLUMNS = ("frame", *REQUIRED, "note")
-LANES = ("arm", "leg", "breath", "wall", "course")
 
 _DECIMAL = re.compile(r"[+-]?(\d+(\.\d*)?|\.\d+)")
 _WHOLE = re.compile(r"[+-]?\d+")
-_METRES = re.compile(r"(\d+(?:\.\d+)?)\s*m?", re.IGNORECASE)
 #: Longer numbers are no times or frames; Python also refuses to read very long ones.
 _LONGEST_NUMBER = 40
 
@@ -137,12 +135,11 @@ def _mark(row: int, cells: list[str], header: list[str], stroke: StrokeRules) ->
     note = cell.get("note", "")
     metres = None
     if lane == "course":
-        found = _METRES.fullmatch(note)
-        if not found or len(note) > _LONGEST_NUMBER:
+        metres = metres_in(note)
+        if metres is None:
             raise _RowError(
                 f"a pass needs its metres in the note, such as 15 m; found “{_short(note)}”"
             )
-        metres = float(found.group(1))
     return Mark(
         time_s=_decimal(cell.get("time_s", "")),
         lane=lane,

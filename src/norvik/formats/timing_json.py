@@ -14,7 +14,7 @@ def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, 
     """Timing as plain dicts and lists. problems: rows that cannot be read and marks left out."""
     plain: dict[str, Any] = {}
     for field in dataclasses.fields(timing):
-        if field.name not in ("settled", "problems", "reasons"):
+        if field.name not in ("settled", "pool_m", "problems", "reasons"):
             plain[field.name] = _plain(getattr(timing, field.name))
     problems = [{"row": b.row, "reason": b.reason} for b in bad_rows]
     problems += [{"row": p.mark.key, "reason": p.reason} for p in timing.problems]
@@ -28,6 +28,7 @@ def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, 
             )
     plain["problems"] = sorted(problems, key=lambda p: p["row"] or 0)
     plain["reasons"] = reasons
+    plain["uncertainty"] = dict(timing.uncertainty)
     return plain
 
 

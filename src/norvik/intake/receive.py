@@ -1,4 +1,4 @@
-"""From a stream of bytes to a clip in the library with a job that prepares it."""
+"""From a file that came in to a recording and its clip, with a job that prepares them."""
 
 from __future__ import annotations
 
@@ -7,17 +7,21 @@ import os
 import secrets
 import shutil
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import replace
+from datetime import date
 from pathlib import Path
 from typing import IO, Protocol
 
 from norvik.core.errors import DiskFullError, FootageError
+from norvik.core.timebase import AS_IT_HAPPENED, Stretch
 from norvik.footage.frames import Losses, decoded_frames
 from norvik.footage.opening import open_footage
+from norvik.footage.told import Told, told
 from norvik.settings import Settings
-from norvik.store import clips, jobs
-from norvik.store.clips import Clip, NewClip
+from norvik.store import clips, jobs, recordings
+from norvik.store.clips import Clip, Facts
 from norvik.store.connection import transaction
+from norvik.store.recordings import NewRecording
 
 _CHUNK = 1 << 20
 #: Room left on the disk beyond the file itself: its review copy and some air.
@@ -29,25 +33,14 @@ class _Readable(Protocol):
     def read(self, size: int, /) -> bytes: ...
 
 
-@dataclass(frozen=True, slots=True)
-class Facts:
-    """What the coach says of a clip."""
-
-    swimmer_id: int
-    stroke: str = "freestyle"
-    view: str = "side-under"
-    role: str = "before"
-    filmed_on: str = ""
-    stretch: float = 1.0
-    created_by: int | None = None
-
-
 class AlreadyThere(FootageError):
     """Raised when the very same file is in the library; `clip` is the one that holds it."""
 
     def __init__(self, clip: Clip) -> None:
+        where = " It lies in the trash." if clip.trashed_at else ""
         super().__init__(
-            f"This very file is in the library already: {clip.swimmer_name}, {clip.filmed_on}."
+            "This very file is in the library already: "
+            f"{clip.swimmer_name or 'nobody named yet'}, {clip.filmed_on}.{where}"
         )
         self.clip = clip
 
@@ -61,66 +54,93 @@ def clean_name(name: str) -> str:
     return shown or "clip"
 
 
+def check_room(folder: Path, coming_bytes: int | None) -> None:
+    """Raise DiskFullError when a file of this size and its review copy would not fit."""
+    free = shutil.disk_usage(folder).free
+    if free < (coming_bytes or 0) * 2 + _SPARE_BYTES:
+        raise DiskFullError(
+            f"There is not enough room on the disk: {free / 1e9:.1f} GB are free. "
+            "Delete clips that are no longer needed, then send it again."
+        )
+
+
 def receive(
     settings: Settings,
     connection: sqlite3.Connection,
     stream: _Readable | IO[bytes],
     name: str,
     facts: Facts,
+    *,
+    stretch: float | None = None,
+    created_by: int | None = None,
     expected_bytes: int | None = None,
 ) -> tuple[int, int]:
-    """Take a file in. Returns the clip's id and the number of the job that will prepare it.
-
-    The bytes go to the disk as they come. A file that ends early, is no footage, or is there
-    already raises FootageError and leaves nothing behind.
-    """
+    """Take a file in from a stream; see `take_in` for the rest."""
     settings.prepare()
-    _check_room(settings.data, expected_bytes)
-    shown = clean_name(name)
-    suffix = Path(shown).suffix.lower()
-    part = settings.incoming / f"{secrets.token_hex(8)}{suffix if suffix in _SUFFIXES else ''}"
+    check_room(settings.data, expected_bytes)
+    part = settings.incoming / f"{secrets.token_hex(8)}.part"
     try:
         sha256, size = _store(stream, part)
         if expected_bytes is not None and size != expected_bytes:
             raise FootageError(
                 f"Only {size:,} of {expected_bytes:,} bytes arrived. Send the clip again."
             )
-        there = clips.by_checksum(connection, sha256)
-        if there is not None:
-            raise AlreadyThere(there)
-        _check_first_frame(part)
-        original = settings.originals / f"{sha256}{part.suffix}"
-        os.replace(part, original)
+        return take_in(
+            settings, connection, part, name, facts, sha256, stretch=stretch, created_by=created_by
+        )
     finally:
         part.unlink(missing_ok=True)
+
+
+def take_in(
+    settings: Settings,
+    connection: sqlite3.Connection,
+    arrived: Path,
+    name: str,
+    facts: Facts,
+    sha256: str,
+    *,
+    stretch: float | None = None,
+    created_by: int | None = None,
+) -> tuple[int, int]:
+    """Make a recording of a whole file that has arrived in the data folder, and move it there.
+
+    stretch: how many times slower the file plays than it happened; when nobody says, what the
+    camera wrote into the file counts. So it is with the day of filming; without either it is today.
+    Returns the clip's id and the number of the job that will open it.
+    A file that is no footage, or is there already, raises FootageError and stays where it is.
+    """
+    size = arrived.stat().st_size
+    there = recordings.by_checksum(connection, sha256)
+    if there is not None:
+        of_it = clips.of_recording(connection, there.id, with_trash=True)
+        raise AlreadyThere(of_it[0])
+    shown = clean_name(name)
+    by_camera = _check_first_frame(arrived)
+    suffix = Path(shown).suffix.lower()
+    original = settings.originals / f"{sha256}{suffix if suffix in _SUFFIXES else ''}"
+    factor = stretch if stretch is not None else by_camera.stretch
+    if not facts.filmed_on:
+        facts = replace(facts, filmed_on=by_camera.day or date.today().isoformat())
+    os.replace(arrived, original)
     with transaction(connection):
-        clip_id = clips.add(
+        recording_id = recordings.add(
             connection,
-            NewClip(
-                swimmer_id=facts.swimmer_id,
-                stroke=facts.stroke,
-                view=facts.view,
-                role=facts.role,
-                filmed_on=facts.filmed_on,
-                stretch=facts.stretch,
+            NewRecording(
                 original_name=shown,
                 original_path=settings.relative(original),
                 sha256=sha256,
                 bytes=size,
-                created_by=facts.created_by,
+                stretches=AS_IT_HAPPENED if factor is None else (Stretch(0, factor),),
+                told_rate_fps=by_camera.rate_fps,
+                created_by=created_by,
             ),
         )
-        job_id = jobs.add(connection, "prepare-clip", {"clip_id": clip_id}, clip_id)
-    return clip_id, job_id
-
-
-def _check_room(folder: Path, expected_bytes: int | None) -> None:
-    free = shutil.disk_usage(folder).free
-    if free < (expected_bytes or 0) * 2 + _SPARE_BYTES:
-        raise DiskFullError(
-            f"There is not enough room on the disk: {free / 1e9:.1f} GB are free. "
-            "Delete clips that are no longer needed, then send it again."
+        clip_id = clips.add(connection, recording_id, facts, created_by)
+        job_id = jobs.add(
+            connection, "open-recording", {"recording_id": recording_id}, recording_id
         )
+    return clip_id, job_id
 
 
 def _store(stream: _Readable | IO[bytes], part: Path) -> tuple[str, int]:
@@ -141,8 +161,8 @@ def _store(stream: _Readable | IO[bytes], part: Path) -> tuple[str, int]:
     return digest.hexdigest(), size
 
 
-def _check_first_frame(path: Path) -> None:
-    """Refuse at once what is no footage, before anybody waits for a job."""
+def _check_first_frame(path: Path) -> Told:
+    """Refuse at once what is no footage, before anybody waits for a job; gives what it tells."""
     with open_footage(path) as source:
         losses = Losses()
         if next(decoded_frames(source, losses), None) is None:
@@ -150,3 +170,4 @@ def _check_first_frame(path: Path) -> None:
                 "The file looks like a video, but no picture in it can be decoded; it may have "
                 "been cut off in copying. Copy it from the camera again."
             )
+        return told(source)

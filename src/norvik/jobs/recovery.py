@@ -6,7 +6,7 @@ import time
 
 from norvik.jobs.queue import JobQueue
 from norvik.settings import Settings
-from norvik.store import clips, jobs
+from norvik.store import jobs, recordings
 from norvik.store.connection import connected, transaction
 
 #: A worker reports every half second; one that was silent this long is gone.
@@ -24,8 +24,8 @@ def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> 
                 sentence = "This was started three times and each time the worker stopped in it."
                 with transaction(connection):
                     jobs.end(connection, job.id, "interrupted", sentence)
-                    if job.clip_id is not None:
-                        clips.set_failed(connection, job.clip_id, sentence)
+                    if job.recording_id is not None:
+                        recordings.set_failed(connection, job.recording_id, sentence)
                 continue
             jobs.requeue(connection, job.id)
             queue.put(job.id)

@@ -5,10 +5,12 @@ from __future__ import annotations
 import sqlite3
 import time
 
+from norvik.jobs.turn import TURN
 from norvik.store import jobs
 
 #: Seconds between two writes of progress; also the heartbeat.
 EVERY_S = 0.4
+_PAUSE_S = 0.02
 
 
 class JobCancelled(Exception):
@@ -16,13 +18,24 @@ class JobCancelled(Exception):
 
 
 class Report:
-    def __init__(self, connection: sqlite3.Connection, job_id: int) -> None:
+    """gives_way: the job pauses in its reports while a quick job is under way."""
+
+    def __init__(
+        self, connection: sqlite3.Connection, job_id: int, gives_way: bool = False
+    ) -> None:
         self.connection = connection
         self._job_id = job_id
+        self._gives_way = gives_way
         self._last = 0.0
 
     def __call__(self, doing: str, done: int, of: int | None) -> None:
         """Tell how much is done. Cheap to call for every frame. Raises JobCancelled."""
+        self._tell(doing, done, of)
+        while self._gives_way and TURN.taken:
+            time.sleep(_PAUSE_S)
+            self._tell(doing, done, of)
+
+    def _tell(self, doing: str, done: int, of: int | None) -> None:
         now = time.monotonic()
         if now - self._last < EVERY_S:
             return

@@ -4,31 +4,34 @@ from __future__ import annotations
 
 import logging
 import time
-from collections.abc import Callable
+from contextlib import nullcontext
 
 from norvik.core.errors import NorvikError
-from norvik.jobs.prepare_clip import prepare_clip
+from norvik.jobs.kinds import KINDS
 from norvik.jobs.report import JobCancelled, Report
+from norvik.jobs.turn import TURN
 from norvik.settings import Settings
 from norvik.store import jobs
 from norvik.store.connection import connected
-from norvik.store.jobs import Job
 
 log = logging.getLogger(__name__)
 
-#: Each kind of job with the function that does it.
-KINDS: dict[str, Callable[[Settings, Job, Report], None]] = {"prepare-clip": prepare_clip}
 
+def run_job(settings: Settings, job_id: int) -> int | None:
+    """Do a queued job. Returns the number of a job that goes on from there, if there is one.
 
-def run_job(settings: Settings, job_id: int) -> None:
-    """Do a queued job. A job that is gone or taken by another worker is left alone."""
+    A job that is gone or taken by another worker is left alone.
+    """
     with connected(settings.database) as connection:
         job = jobs.claim(connection, job_id, time.time())
         if job is None:
-            return
-        report = Report(connection, job.id)
+            return None
+        kind = KINDS[job.kind]
+        report = Report(connection, job.id, gives_way=not kind.quick)
+        following = None
         try:
-            KINDS[job.kind](settings, job, report)
+            with TURN.quick() if kind.quick else nullcontext():
+                following = kind.work(settings, job, report)
         except JobCancelled:
             jobs.end(connection, job.id, "cancelled")
         except NorvikError as error:
@@ -39,3 +42,11 @@ def run_job(settings: Settings, job_id: int) -> None:
             jobs.end(connection, job.id, "failed", sentence)
         else:
             jobs.end(connection, job.id, "done")
+        return following
+
+
+def run_through(settings: Settings, job_id: int) -> None:
+    """Do a job and all that follow from it, here and now."""
+    following: int | None = job_id
+    while following is not None:
+        following = run_job(settings, following)

@@ -1,193 +1,227 @@
-"""Clips: what a recording is, where its files lie, how far its preparation is."""
+"""Clips: one swimmer in a recording, the whole of it or a part. No film is stored with a clip."""
 
 from __future__ import annotations
 
+import json
 import sqlite3
-from dataclasses import dataclass
-from fractions import Fraction
-
-import numpy as np
+from dataclasses import dataclass, replace
+from typing import Any
 
 from norvik.core.errors import NotFoundError
 from norvik.core.timebase import TimeBase
-from norvik.footage.probe import is_constant
-from norvik.footage.review_copy import ReviewCopy
+from norvik.store import recordings
+from norvik.store.recordings import Recording
 
-VIEWS = ("side-under", "side-above", "front-under", "front-above", "overhead", "behind")
-#: Least and most slow-motion factor that is believed.
-STRETCH_RANGE = (0.05, 100.0)
+VIEWS = (
+    "side-under",
+    "side-above",
+    "front-under",
+    "front-above",
+    "overhead",
+    "behind",
+    "behind-under",
+)
 ROLES = ("before", "drill", "after", "race", "speed-step", "model")
+EFFORTS = ("", "easy", "steady", "hard", "race", "sprint")
+#: Worn or held while filmed: it changes what is seen, so it is said with every clip.
+KIT = ("wetsuit", "fins", "buoy", "paddles", "snorkel", "band")
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """What a clip is. pace_s: seconds a 100. kit: words of KIT. pool_m: pool length in metres."""
+
+    swimmer_id: int | None = None
+    stroke: str = "freestyle"
+    view: str = "side-under"
+    role: str = "before"
+    filmed_on: str = ""
+    effort: str = ""
+    pace_s: float | None = None
+    kit: tuple[str, ...] = ()
+    pool_m: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Clip:
-    """A row of the clips table with the swimmer's name; see the migration for the columns."""
+    """A clip with its recording, and how much work is in it.
+
+    last_frame is the recording's last reviewable frame where the clip runs to the end.
+    """
 
     id: int
-    swimmer_id: int
+    recording: Recording
+    first_frame: int
+    last_frame: int
+    to_end: bool
+    is_part: bool
+    facts: Facts
     swimmer_name: str
-    stroke: str
-    view: str
-    role: str
-    filmed_on: str
-    stretch: float
-    original_name: str
-    original_path: str
-    sha256: str
-    bytes: int
-    state: str
-    failure: str | None
-    warning: str | None
-    review_path: str | None
-    rate_num: int | None
-    rate_den: int | None
-    width: int | None
-    height: int | None
-    source_width: int | None
-    source_height: int | None
-    codec: str | None
-    frames: int | None
-    constant_rate: int | None
+    unsure: bool
+    trashed_at: str | None
     created_at: str
     marks: int
     reviewed_at: str | None
 
     @property
-    def rate(self) -> Fraction:
-        """The constant rate of the review copy in frames per second."""
-        return Fraction(self.rate_num or 1, self.rate_den or 1)
+    def stroke(self) -> str:
+        return self.facts.stroke
+
+    @property
+    def view(self) -> str:
+        return self.facts.view
+
+    @property
+    def role(self) -> str:
+        return self.facts.role
+
+    @property
+    def filmed_on(self) -> str:
+        return self.facts.filmed_on
+
+    @property
+    def swimmer_id(self) -> int | None:
+        return self.facts.swimmer_id
+
+    @property
+    def state(self) -> str:
+        return self.recording.state
+
+    @property
+    def watchable(self) -> bool:
+        """True once a frame of it can be seen."""
+        return self.recording.watchable and self.first_frame < self.recording.frames
+
+    def holds(self, frame: int) -> bool:
+        return self.first_frame <= frame <= self.last_frame
+
+    @property
+    def middle_frame(self) -> int:
+        return (self.first_frame + self.last_frame) // 2
 
 
-_SELECT = """
-SELECT c.id, c.swimmer_id, s.name AS swimmer_name, c.stroke, c.view, c.role, c.filmed_on,
-    c.stretch, c.original_name, c.original_path, c.sha256, c.bytes, c.state, c.failure, c.warning,
-    c.review_path, c.rate_num, c.rate_den, c.width, c.height, c.source_width, c.source_height,
-    c.codec, c.frames, c.constant_rate, c.created_at,
+_FACTS = "swimmer_id, stroke, view, role, filmed_on, effort, pace_s, kit, pool_m"
+
+SELECT = f"""
+SELECT c.id, c.first_frame, c.last_frame, c.is_part, c.swimmer_id, c.stroke, c.view, c.role,
+    c.filmed_on, c.effort, c.pace_s, c.kit, c.pool_m, coalesce(s.name, '') AS swimmer_name,
+    c.unsure, c.trashed_at, c.created_at,
     (SELECT count(*) FROM marks m WHERE m.clip_id = c.id) AS marks,
-    (SELECT r.done_at FROM reviews r WHERE r.clip_id = c.id) AS reviewed_at
-FROM clips c JOIN swimmers s ON s.id = c.swimmer_id
+    (SELECT v.done_at FROM reviews v WHERE v.clip_id = c.id) AS reviewed_at,
+    {recordings.COLUMNS}
+FROM clips c JOIN recordings r ON r.id = c.recording_id LEFT JOIN swimmers s ON s.id = c.swimmer_id
 """
 
 
-@dataclass(frozen=True, slots=True)
-class NewClip:
-    """What is known of a clip when its upload has ended."""
+def from_row(row: sqlite3.Row) -> Clip:
+    """A clip from a row of SELECT."""
+    (id_, first, last, is_part, swimmer_id, stroke, view, role, filmed_on, effort, pace_s, kit,
+     pool_m, swimmer_name, unsure, trashed_at, created_at, marks, reviewed_at,
+     *of_recording) = row  # fmt: skip
+    recording = recordings.from_values(of_recording)
+    facts = Facts(
+        swimmer_id, stroke, view, role, filmed_on, effort, pace_s,
+        tuple(json.loads(kit)) if kit != "[]" else (), pool_m,
+    )  # fmt: skip
+    end = max(0, recording.frames - 1)
+    return Clip(
+        id_, recording, first, end if last is None else min(last, end), last is None,
+        bool(is_part), facts, swimmer_name, bool(unsure), trashed_at, created_at, marks,
+        reviewed_at,
+    )  # fmt: skip
 
-    swimmer_id: int
-    stroke: str
-    view: str
-    role: str
-    filmed_on: str
-    stretch: float
-    original_name: str
-    original_path: str
-    sha256: str
-    bytes: int
-    created_by: int | None = None
 
-
-def add(connection: sqlite3.Connection, clip: NewClip) -> int:
+def add(
+    connection: sqlite3.Connection,
+    recording_id: int,
+    facts: Facts,
+    created_by: int | None = None,
+    part: tuple[int, int] | None = None,
+) -> int:
+    """Add a clip of a recording: the whole of it, or the part from first to last frame."""
+    first, last = part or (0, None)
     row = connection.execute(
-        "INSERT INTO clips (swimmer_id, stroke, view, role, filmed_on, stretch, original_name, "
-        "original_path, sha256, bytes, state, created_by) "
-        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'waiting', ?) RETURNING id",
-        (
-            clip.swimmer_id,
-            clip.stroke,
-            clip.view,
-            clip.role,
-            clip.filmed_on,
-            clip.stretch,
-            clip.original_name,
-            clip.original_path,
-            clip.sha256,
-            clip.bytes,
-            clip.created_by,
-        ),
+        f"INSERT INTO clips (recording_id, first_frame, last_frame, is_part, created_by, {_FACTS}) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        (recording_id, first, last, int(part is not None), created_by, *_values(facts)),
     ).fetchone()
     return int(row["id"])
 
 
+def _values(facts: Facts) -> tuple[Any, ...]:
+    return (
+        facts.swimmer_id,
+        facts.stroke,
+        facts.view,
+        facts.role,
+        facts.filmed_on,
+        facts.effort,
+        facts.pace_s,
+        json.dumps(list(facts.kit)),
+        facts.pool_m,
+    )
+
+
 def by_id(connection: sqlite3.Connection, clip_id: int) -> Clip:
-    row = connection.execute(_SELECT + "WHERE c.id = ?", (clip_id,)).fetchone()
+    """A clip, also one in the trash. Raises NotFoundError."""
+    row = connection.execute(SELECT + "WHERE c.id = ?", (clip_id,)).fetchone()
     if row is None:
         raise NotFoundError("This clip is not in the library (any more).")
-    return Clip(**row)
+    return from_row(row)
 
 
 def newest_first(
     connection: sqlite3.Connection, swimmer_id: int | None = None, limit: int = 500
 ) -> list[Clip]:
     rows = connection.execute(
-        _SELECT
-        + "WHERE ?1 IS NULL OR c.swimmer_id = ?1 ORDER BY c.filmed_on DESC, c.id DESC LIMIT ?2",
+        SELECT + "WHERE (?1 IS NULL OR c.swimmer_id = ?1) AND c.trashed_at IS NULL "
+        "ORDER BY c.filmed_on DESC, c.id DESC LIMIT ?2",
         (swimmer_id, limit),
     )
-    return [Clip(**row) for row in rows]
+    return [from_row(row) for row in rows]
 
 
-def by_checksum(connection: sqlite3.Connection, sha256: str) -> Clip | None:
+def of_recording(
+    connection: sqlite3.Connection, recording_id: int, with_trash: bool = False
+) -> list[Clip]:
+    """The clips of a recording in the order of their first frames, the whole one first."""
+    rows = connection.execute(
+        SELECT + "WHERE c.recording_id = ? AND (? OR c.trashed_at IS NULL) "
+        "ORDER BY c.is_part, c.first_frame, c.id",
+        (recording_id, with_trash),
+    )
+    return [from_row(row) for row in rows]
+
+
+def set_facts(connection: sqlite3.Connection, clip_id: int, facts: Facts) -> None:
+    places = ", ".join(f"{name.strip()} = ?" for name in _FACTS.split(","))
+    connection.execute(f"UPDATE clips SET {places} WHERE id = ?", (*_values(facts), clip_id))
+
+
+def change_facts(connection: sqlite3.Connection, clip_ids: list[int], **changes: Any) -> None:
+    """Change some of the facts of many clips. Call inside a transaction."""
+    for clip_id in clip_ids:
+        set_facts(connection, clip_id, replace(by_id(connection, clip_id).facts, **changes))
+
+
+def set_edges(connection: sqlite3.Connection, clip_id: int, first: int, last: int) -> None:
+    connection.execute(
+        "UPDATE clips SET first_frame = ?, last_frame = ? WHERE id = ?", (first, last, clip_id)
+    )
+
+
+def set_unsure(connection: sqlite3.Connection, clip_id: int, unsure: bool) -> None:
+    connection.execute("UPDATE clips SET unsure = ? WHERE id = ?", (int(unsure), clip_id))
+
+
+def last_facts(connection: sqlite3.Connection, user_id: int | None) -> Facts | None:
+    """What the newest clip of this person is: most of it holds for the next one, too."""
     row = connection.execute(
-        _SELECT + "WHERE c.sha256 = ? AND c.state != 'failed' ORDER BY c.id LIMIT 1", (sha256,)
+        SELECT + "WHERE c.created_by IS ?1 ORDER BY c.id DESC LIMIT 1", (user_id,)
     ).fetchone()
-    return Clip(**row) if row else None
-
-
-def set_ready(
-    connection: sqlite3.Connection, clip_id: int, made: ReviewCopy, review_path: str
-) -> None:
-    """Store the frame table and all that decoding told. Call inside a transaction."""
-    connection.execute(
-        "INSERT OR REPLACE INTO frame_tables (clip_id, media_s) VALUES (?, ?)",
-        (clip_id, made.media_s.astype("<f8").tobytes()),
-    )
-    connection.execute(
-        "UPDATE clips SET state = 'ready', failure = NULL, warning = ?, review_path = ?, "
-        "rate_num = ?, rate_den = ?, width = ?, height = ?, source_width = ?, source_height = ?, "
-        "codec = ?, frames = ?, constant_rate = ? WHERE id = ?",
-        (
-            made.losses.sentence(),
-            review_path,
-            made.rate.numerator,
-            made.rate.denominator,
-            made.width,
-            made.height,
-            made.source.width,
-            made.source.height,
-            made.codec,
-            int(made.media_s.size),
-            int(is_constant(made.media_s, made.tick_s)),
-            clip_id,
-        ),
-    )
-
-
-def set_failed(connection: sqlite3.Connection, clip_id: int, failure: str) -> None:
-    connection.execute(
-        "UPDATE clips SET state = 'failed', failure = ? WHERE id = ?", (failure, clip_id)
-    )
-
-
-def set_waiting(connection: sqlite3.Connection, clip_id: int) -> None:
-    connection.execute(
-        "UPDATE clips SET state = 'waiting', failure = NULL WHERE id = ?", (clip_id,)
-    )
-
-
-def set_stretch(connection: sqlite3.Connection, clip_id: int, stretch: float) -> None:
-    connection.execute("UPDATE clips SET stretch = ? WHERE id = ?", (stretch, clip_id))
-
-
-def delete(connection: sqlite3.Connection, clip_id: int) -> None:
-    """Delete a clip with its marks, changes, sightings and review; files are the caller's."""
-    connection.execute("DELETE FROM clips WHERE id = ?", (clip_id,))
+    return from_row(row).facts if row else None
 
 
 def time_base(connection: sqlite3.Connection, clip: Clip) -> TimeBase:
-    """Every frame's time. Raises NotFoundError while the clip is not ready."""
-    row = connection.execute(
-        "SELECT media_s FROM frame_tables WHERE clip_id = ?", (clip.id,)
-    ).fetchone()
-    if row is None:
-        raise NotFoundError("This clip is still being prepared. Wait until it is ready.")
-    return TimeBase(np.frombuffer(row["media_s"], dtype="<f8").astype(np.float64), clip.stretch)
+    """Every frame's time of its recording. Raises NotFoundError while nothing can be watched."""
+    return recordings.time_base(connection, clip.recording)

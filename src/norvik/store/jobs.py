@@ -20,7 +20,7 @@ class Job:
     id: int
     kind: str
     args: dict[str, Any]
-    clip_id: int | None
+    recording_id: int | None
     state: str
     doing: str
     progress: float | None
@@ -29,7 +29,7 @@ class Job:
     cancel_asked: bool
 
 
-_COLUMNS = "id, kind, args, clip_id, state, doing, progress, failure, attempts, cancel_asked"
+_COLUMNS = "id, kind, args, recording_id, state, doing, progress, failure, attempts, cancel_asked"
 
 
 def _job(row: sqlite3.Row) -> Job:
@@ -40,11 +40,11 @@ def _job(row: sqlite3.Row) -> Job:
 
 
 def add(
-    connection: sqlite3.Connection, kind: str, args: dict[str, Any], clip_id: int | None
+    connection: sqlite3.Connection, kind: str, args: dict[str, Any], recording_id: int | None
 ) -> int:
     row = connection.execute(
-        "INSERT INTO jobs (kind, args, clip_id) VALUES (?, ?, ?) RETURNING id",
-        (kind, json.dumps(args), clip_id),
+        "INSERT INTO jobs (kind, args, recording_id) VALUES (?, ?, ?) RETURNING id",
+        (kind, json.dumps(args), recording_id),
     ).fetchone()
     return int(row["id"])
 
@@ -56,9 +56,10 @@ def by_id(connection: sqlite3.Connection, job_id: int) -> Job:
     return _job(row)
 
 
-def newest_of_clip(connection: sqlite3.Connection, clip_id: int) -> Job | None:
+def newest_of(connection: sqlite3.Connection, recording_id: int) -> Job | None:
     row = connection.execute(
-        f"SELECT {_COLUMNS} FROM jobs WHERE clip_id = ? ORDER BY id DESC LIMIT 1", (clip_id,)
+        f"SELECT {_COLUMNS} FROM jobs WHERE recording_id = ? ORDER BY id DESC LIMIT 1",
+        (recording_id,),
     ).fetchone()
     return _job(row) if row else None
 

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from dataclasses import asdict, dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
 
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.store.connection import transaction
 
 
-@dataclass(frozen=True, slots=True)
-class StoredMark:
+class StoredMark(NamedTuple):
     id: int
     frame: int
     lane: str
@@ -21,21 +22,39 @@ class StoredMark:
 
 
 @dataclass(frozen=True, slots=True)
+class NewMark:
+    """A mark that is to be placed."""
+
+    frame: int
+    lane: str
+    side: str
+    event: str
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Change:
-    """What a change did: before is None for a placed mark, after for a deleted one."""
+    """What a step did: before is None for a placed mark, after for a deleted one.
+
+    count: marks that were changed in one step; before and after are those of the first.
+    """
 
     before: StoredMark | None
     after: StoredMark | None
+    count: int = 1
 
 
 _COLUMNS = "id, frame, lane, side, event, note"
 
 
 def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[StoredMark]:
-    rows = connection.execute(
+    cursor = connection.cursor()
+    # Plain tuples: this is read at every mark, hundreds of rows at a time.
+    cursor.row_factory = None
+    rows = cursor.execute(
         f"SELECT {_COLUMNS} FROM marks WHERE clip_id = ? ORDER BY frame, id", (clip_id,)
     )
-    return [StoredMark(*row) for row in rows]
+    return list(map(StoredMark._make, rows))
 
 
 def by_id(connection: sqlite3.Connection, clip_id: int, mark_id: int) -> StoredMark:
@@ -95,6 +114,42 @@ def delete(
     return before
 
 
+def place_many(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, new: Sequence[NewMark]
+) -> int:
+    """Place marks as one step of the history. Those that stand there already are passed over.
+
+    Returns how many were placed.
+    """
+    with transaction(connection):
+        step: int | None = None
+        placed = 0
+        for m in new:
+            row = connection.execute(
+                "INSERT INTO marks (clip_id, frame, lane, side, event, note) "
+                "VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id",
+                (clip_id, m.frame, m.lane, m.side, m.event, m.note),
+            ).fetchone()
+            if row is not None:
+                mark = StoredMark(row["id"], m.frame, m.lane, m.side, m.event, m.note)
+                step = _record(connection, clip_id, user_id, None, mark, step)
+                placed += 1
+    return placed
+
+
+def delete_many(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, mark_ids: Sequence[int]
+) -> int:
+    """Delete marks as one step of the history. Returns how many."""
+    with transaction(connection):
+        step: int | None = None
+        for mark_id in mark_ids:
+            before = by_id(connection, clip_id, mark_id)
+            _write(connection, clip_id, before, None)
+            step = _record(connection, clip_id, user_id, before, None, step)
+    return len(mark_ids)
+
+
 def undo(connection: sqlite3.Connection, clip_id: int, user_id: int | None) -> Change | None:
     """Take this person's last change back; None when there is nothing to undo."""
     return _step(connection, clip_id, user_id, undone=0, order="DESC")
@@ -121,20 +176,29 @@ def _step(
 ) -> Change | None:
     with transaction(connection):
         row = connection.execute(
-            "SELECT id, before, after FROM mark_changes "
+            "SELECT coalesce(step, id) AS step FROM mark_changes "
             f"WHERE clip_id = ? AND user_id IS ? AND undone = ? ORDER BY id {order} LIMIT 1",
             (clip_id, user_id, undone),
         ).fetchone()
         if row is None:
             return None
-        before, after = _read(row["before"]), _read(row["after"])
-        if not undone:
-            before, after = after, before
-        _write(connection, clip_id, before, after)
-        connection.execute(
-            "UPDATE mark_changes SET undone = ? WHERE id = ?", (1 - undone, row["id"])
-        )
-    return Change(before, after)
+        rows = connection.execute(
+            "SELECT id, before, after FROM mark_changes WHERE clip_id = ? AND user_id IS ? "
+            f"AND undone = ? AND coalesce(step, id) = ? ORDER BY id {order}",
+            (clip_id, user_id, undone, row["step"]),
+        ).fetchall()
+        changes = []
+        for row in rows:
+            before, after = _read(row["before"]), _read(row["after"])
+            if not undone:
+                before, after = after, before
+            _write(connection, clip_id, before, after)
+            connection.execute(
+                "UPDATE mark_changes SET undone = ? WHERE id = ?", (1 - undone, row["id"])
+            )
+            changes.append((before, after))
+    first = min(changes, key=lambda c: (c[1] or c[0]).frame)  # type: ignore[union-attr]
+    return Change(first[0], first[1], len(changes))
 
 
 def _write(
@@ -168,21 +232,24 @@ def _record(
     user_id: int | None,
     before: StoredMark | None,
     after: StoredMark | None,
-) -> None:
+    step: int | None = None,
+) -> int:
+    """Keep a change; step: the first change that it belongs to. Returns the step it is in."""
     # A new change ends what could have been done again.
     connection.execute(
         "DELETE FROM mark_changes WHERE clip_id = ? AND user_id IS ? AND undone", (clip_id, user_id)
     )
     mark = after or before
-    connection.execute(
-        "INSERT INTO mark_changes (clip_id, user_id, mark_id, before, after) "
-        "VALUES (?, ?, ?, ?, ?)",
-        (clip_id, user_id, mark.id if mark else 0, _text(before), _text(after)),
-    )
+    made = connection.execute(
+        "INSERT INTO mark_changes (clip_id, user_id, mark_id, before, after, step) "
+        "VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
+        (clip_id, user_id, mark.id if mark else 0, _text(before), _text(after), step),
+    ).fetchone()
+    return step if step is not None else int(made["id"])
 
 
 def _text(mark: StoredMark | None) -> str | None:
-    return None if mark is None else json.dumps(asdict(mark))
+    return None if mark is None else json.dumps(mark._asdict())
 
 
 def _read(text: str | None) -> StoredMark | None:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from norvik.catalogue import load
 from norvik.core.current import Ranked, rank
+from norvik.core.errors import NotFoundError
 from norvik.core.findings import Finding, Seen, find
 from norvik.core.prescribe import Prescription, prescribe, topics_of
 from norvik.core.tables import Catalogue, Caution, Drill, School
@@ -76,6 +77,8 @@ class Judgement:
 
 def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
     """Judge a clip from its stored marks and ticks."""
+    if clip.swimmer_id is None:
+        raise NotFoundError("Nobody said yet who swims in this clip. Say it on the bench first.")
     timed = time_clip(connection, clip)
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
     catalogue = load(clip.stroke)
@@ -86,7 +89,7 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
             t.side,
             t.degree,
             timed.time_base.time_of(t.frame)
-            if t.frame is not None and t.frame < timed.time_base.frames
+            if t.frame is not None and clip.holds(t.frame)
             else None,
         )
         for t in ticks

@@ -1,0 +1,103 @@
+"""lengths.csv: a swim length by length (RFC 4180, UTF-8, header required, column order free).
+
+Typed lines are read, too: seconds, strokes, and if need be effort and seconds under water.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Sequence
+
+from norvik.core.errors import LengthsError
+from norvik.core.lengthlog import Length
+
+COLUMNS = ("length", "seconds", "strokes", "effort", "under_water_s")
+_LONGEST = 4000
+_LONGEST_WORD = 40
+_CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,4}(?:[.,]\d{1,6})?)")
+
+
+def read_lengths(text: str) -> list[Length]:
+    """Lengths in the order in which they stand; the length column only names them.
+
+    Times are seconds or minutes:seconds. All rows have to be right: a length that is left out
+    would shift the rest. Raises LengthsError naming the row, the first one being 1.
+    """
+    text = text.lstrip("\ufeff")
+    rows = [row for row in text.splitlines() if row.strip()]
+    if not rows:
+        raise LengthsError("There is no length in this table.")
+    if len(rows) > _LONGEST:
+        raise LengthsError(f"These are {len(rows)} rows; at most {_LONGEST} make a swim.")
+    if "seconds" in rows[0].lower():
+        return _table(rows)
+    return [_typed(n, row) for n, row in enumerate(rows, 1)]
+
+
+def _table(rows: Sequence[str]) -> list[Length]:
+    reader = csv.reader(io.StringIO("\n".join(rows)))
+    header = [name.strip().lower() for name in next(reader)]
+    if header.count("seconds") != 1:
+        raise LengthsError("The header must name the column seconds once.")
+    found = []
+    try:
+        for n, cells in enumerate(reader, 2):
+            if len(cells) > len(header):
+                raise LengthsError(f"Row {n} has {len(cells)} cells, the header {len(header)}.")
+            cell = dict(zip(header, (c.strip() for c in cells), strict=False))
+            found.append(
+                _length(n, cell.get("seconds", ""), cell.get("strokes", ""),
+                        cell.get("effort", ""), cell.get("under_water_s", ""))
+            )  # fmt: skip
+    except csv.Error as error:
+        raise LengthsError(f"Row {len(found) + 2} cannot be split into cells.") from error
+    if not found:
+        raise LengthsError("There is no length under this header.")
+    return found
+
+
+def _typed(n: int, row: str) -> Length:
+    """21.4 18, or 21.4 18 easy 3.5: words are the effort, the third number is under water."""
+    words = re.split(r"[\s;]+", row.strip())
+    numbers = [w for w in words if _CLOCK.fullmatch(w)]
+    effort = " ".join(w for w in words if not _CLOCK.fullmatch(w))
+    if not numbers or not _CLOCK.fullmatch(words[0]) or len(numbers) > 3:
+        raise LengthsError(
+            f"Row {n}: write seconds and strokes, as in 21.4 18, and perhaps a word for the effort "
+            "and the seconds under water."
+        )
+    numbers += [""] * (3 - len(numbers))
+    return _length(n, numbers[0], numbers[1], effort, numbers[2])
+
+
+def _length(n: int, seconds: str, strokes: str, effort: str, under: str) -> Length:
+    time_s = _seconds(seconds)
+    if time_s is None:
+        raise LengthsError(f"Row {n}: “{seconds[:30]}” is no time in seconds.")
+    if strokes and not (strokes.isascii() and strokes.isdigit() and len(strokes) < 6):
+        raise LengthsError(f"Row {n}: “{strokes[:30]}” is no number of strokes.")
+    under_s = _seconds(under) if under else None
+    if under and under_s is None:
+        raise LengthsError(f"Row {n}: “{under[:30]}” is no time under water.")
+    return Length(time_s, int(strokes) if strokes else None, effort[:_LONGEST_WORD], under_s)
+
+
+def _seconds(text: str) -> float | None:
+    found = _CLOCK.fullmatch(text)
+    if not found:
+        return None
+    return 60 * int(found[1] or 0) + float(found[2].replace(",", "."))
+
+
+def write_lengths(lengths: Sequence[Length]) -> str:
+    """A table with CRLF line ends that `read_lengths` gives back the same."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    for n, x in enumerate(lengths, 1):
+        under = "" if x.under_s is None else f"{x.under_s:.6f}".rstrip("0").rstrip(".")
+        time = f"{x.seconds:.6f}".rstrip("0").rstrip(".")
+        writer.writerow([n, time, "" if x.strokes is None else x.strokes, x.effort, under])
+    return out.getvalue()

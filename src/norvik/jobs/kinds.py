@@ -1,0 +1,25 @@
+"""Each kind of job with the function that does it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from norvik.jobs.prepare_recording import OPEN, PREPARE, open_recording, prepare_recording
+from norvik.jobs.report import Report
+from norvik.settings import Settings
+from norvik.store.jobs import Job
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """quick: a few seconds, and somebody waits for it. work: may return a job that goes on."""
+
+    work: Callable[[Settings, Job, Report], int | None]
+    quick: bool
+
+
+KINDS = {
+    OPEN: Kind(open_recording, quick=True),
+    PREPARE: Kind(prepare_recording, quick=False),
+}

@@ -1,0 +1,135 @@
+"""Finding clips among thousands."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from norvik.store import clips
+from norvik.store.clips import Clip
+
+PAGE = 50
+STATES = ("to-sort", "waiting", "marked", "reviewed", "preparing", "failed")
+
+#: A whole recording that was cut: its parts are reviewed, not itself.
+_CUT_UP = (
+    "(c.is_part = 0 AND c.recording_id IN "
+    "(SELECT recording_id FROM clips WHERE is_part AND trashed_at IS NULL))"
+)
+_DONE = "c.id IN (SELECT clip_id FROM reviews WHERE done_at IS NOT NULL)"
+
+
+def _in_state(*states: str) -> str:
+    names = ", ".join(f"'{state}'" for state in states)
+    return f"c.recording_id IN (SELECT id FROM recordings WHERE state IN ({names}))"
+
+
+#: What each state asks of a clip (c). The sets are small or read once for all clips: measured, a
+#: join with recordings and reviews takes several times as long.
+_CONDITION = {
+    "to-sort": f"c.swimmer_id IS NULL AND NOT {_CUT_UP}",
+    "waiting": f"NOT {_in_state('waiting', 'failed')} AND NOT {_DONE} AND NOT {_CUT_UP}",
+    "marked": f"EXISTS (SELECT 1 FROM marks m WHERE m.clip_id = c.id) AND NOT {_DONE}",
+    "reviewed": _DONE,
+    "preparing": _in_state("waiting", "opening"),
+    "failed": _in_state("failed"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Wish:
+    """What is looked for; empty means any. session: the day of filming, or a month (2026-11)."""
+
+    words: str = ""
+    swimmer_id: int | None = None
+    session: str = ""
+    stroke: str = ""
+    view: str = ""
+    role: str = ""
+    state: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    clips: tuple[Clip, ...]
+    count: int
+
+
+def find(connection: sqlite3.Connection, wish: Wish, page: int = 0) -> Found:
+    """The clips that fit, newest session first, PAGE at a time, and how many there are in all."""
+    where, values = _where(wish)
+    joined = "FROM clips c "
+    if wish.words:
+        joined += (
+            "JOIN recordings r ON r.id = c.recording_id "
+            "LEFT JOIN swimmers s ON s.id = c.swimmer_id "
+        )
+    joined += f"WHERE {where}"
+    count = connection.execute(f"SELECT count(*) {joined}", values).fetchone()[0]
+    # Ids first: what a row shows is then read for one page only.
+    ids = [
+        row[0]
+        for row in connection.execute(
+            f"SELECT c.id {joined} ORDER BY c.filmed_on DESC, c.id DESC LIMIT ? OFFSET ?",
+            (*values, PAGE, PAGE * page),
+        )
+    ]
+    holes = ", ".join("?" * len(ids))
+    rows = connection.execute(
+        clips.SELECT + f"WHERE c.id IN ({holes}) ORDER BY c.filmed_on DESC, c.id DESC", ids
+    )
+    return Found(tuple(clips.from_row(row) for row in rows), count)
+
+
+def _where(wish: Wish) -> tuple[str, tuple[object, ...]]:
+    parts, values = ["c.trashed_at IS NULL"], list[object]()
+    for column, value in (
+        ("c.swimmer_id", wish.swimmer_id),
+        ("c.stroke", wish.stroke),
+        ("c.view", wish.view),
+        ("c.role", wish.role),
+    ):
+        if value:
+            parts.append(f"{column} = ?")
+            values.append(value)
+    if wish.session:
+        parts.append("c.filmed_on >= ? AND c.filmed_on < ? || '~'")
+        values += [wish.session, wish.session]
+    if wish.state:
+        parts.append(_CONDITION[wish.state])
+    for word in wish.words.split()[:8]:
+        escaped = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+        like = f"%{escaped}%"
+        columns = ("s.name", "r.original_name", "c.stroke", "c.view", "c.role", "c.effort",
+                   "c.kit", "c.filmed_on")  # fmt: skip
+        parts.append("(" + " OR ".join(f"{c} LIKE ? ESCAPE '\\'" for c in columns) + ")")
+        values += [like] * len(columns)
+    return " AND ".join(parts), tuple(values)
+
+
+def counts(connection: sqlite3.Connection) -> dict[str, int]:
+    """How many clips are in each state, and in all (key "")."""
+    columns = ", ".join(f"sum({condition})" for condition in _CONDITION.values())
+    row = connection.execute(
+        f"SELECT count(*), {columns} FROM clips c WHERE c.trashed_at IS NULL"
+    ).fetchone()
+    return {name: n or 0 for name, n in zip(("", *_CONDITION), row, strict=True)}
+
+
+def sessions(connection: sqlite3.Connection, limit: int = 60) -> list[tuple[str, int]]:
+    """Days of filming with the number of their clips, newest first."""
+    rows = connection.execute(
+        "SELECT filmed_on, count(*) FROM clips WHERE trashed_at IS NULL "
+        "GROUP BY filmed_on ORDER BY filmed_on DESC LIMIT ?",
+        (limit,),
+    )
+    return [(row[0], row[1]) for row in rows]
+
+
+def per_swimmer(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
+    """Swimmer id to the number of clips, and of those that wait for a review."""
+    rows = connection.execute(
+        f"SELECT c.swimmer_id, count(*), sum({_CONDITION['waiting']}) FROM clips c "
+        "WHERE c.trashed_at IS NULL AND c.swimmer_id IS NOT NULL GROUP BY c.swimmer_id"
+    )
+    return {row[0]: (row[1], row[2]) for row in rows}

@@ -1,0 +1,86 @@
+"""The trash: clips put away with all their work, until they are brought back or deleted."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from norvik.store import clips
+from norvik.store.clips import Clip
+
+
+@dataclass(frozen=True, slots=True)
+class Contents:
+    """What goes with clips: counts, and the bytes of recordings that no other clip needs."""
+
+    clips: int
+    marks: int
+    ticks: int
+    reviews: int
+    focuses: int
+    loops: int
+    measures: int
+    recordings: int
+    bytes: int
+
+
+def _marks_of(ids: Sequence[int]) -> str:
+    return ", ".join("?" * len(ids))
+
+
+def contents(connection: sqlite3.Connection, ids: Sequence[int]) -> Contents:
+    """Count what hangs on these clips, so that nobody deletes more than is meant."""
+    holes = _marks_of(ids)
+    counts = [
+        connection.execute(
+            f"SELECT count(*) FROM {table} WHERE clip_id IN ({holes})", tuple(ids)
+        ).fetchone()[0]
+        for table in ("marks", "sightings", "reviews", "focuses", "loops", "measures")
+    ]
+    alone, size = connection.execute(
+        "SELECT count(*), coalesce(sum(r.bytes), 0) FROM recordings r "
+        f"WHERE r.id IN (SELECT recording_id FROM clips WHERE id IN ({holes})) "
+        f"AND NOT EXISTS (SELECT 1 FROM clips o WHERE o.recording_id = r.id "
+        f"AND o.id NOT IN ({holes}))",
+        (*ids, *ids),
+    ).fetchone()
+    marks, ticks, reviews, focuses, loops, taken = counts
+    return Contents(len(ids), marks, ticks, reviews, focuses, loops, taken, alone, size)
+
+
+def put(connection: sqlite3.Connection, ids: Sequence[int]) -> None:
+    connection.execute(
+        "UPDATE clips SET trashed_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now') "
+        f"WHERE trashed_at IS NULL AND id IN ({_marks_of(ids)})",
+        tuple(ids),
+    )
+
+
+def bring_back(connection: sqlite3.Connection, ids: Sequence[int]) -> None:
+    connection.execute(
+        f"UPDATE clips SET trashed_at = NULL WHERE id IN ({_marks_of(ids)})", tuple(ids)
+    )
+
+
+def all_of_it(connection: sqlite3.Connection) -> list[Clip]:
+    rows = connection.execute(
+        clips.SELECT + "WHERE c.trashed_at IS NOT NULL ORDER BY c.trashed_at DESC, c.id DESC"
+    )
+    return [clips.from_row(row) for row in rows]
+
+
+def delete(connection: sqlite3.Connection, ids: Sequence[int]) -> list[int]:
+    """Delete clips for good, and recordings that no clip needs any more.
+
+    Call inside a transaction. Only what is in the trash is deleted. Returns the ids of the
+    recordings that went: their files are the caller's.
+    """
+    connection.execute(
+        f"DELETE FROM clips WHERE trashed_at IS NOT NULL AND id IN ({_marks_of(ids)})", tuple(ids)
+    )
+    rows = connection.execute(
+        "DELETE FROM recordings WHERE NOT EXISTS "
+        "(SELECT 1 FROM clips c WHERE c.recording_id = recordings.id) RETURNING id"
+    )
+    return [row["id"] for row in rows.fetchall()]
