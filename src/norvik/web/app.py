@@ -14,21 +14,37 @@ from norvik.store.connection import migrate
 from norvik.web import (
     auth,
     bench,
+    clip_files,
+    cut,
+    dial,
     errors,
+    frame_measures,
     intake,
     judge,
+    lengths,
+    library,
     media,
+    recordings,
     review,
+    rhythm,
     security,
+    speed_steps,
+    storage,
     strokes,
     swimmers,
+    timebase,
     today,
+    trash,
+    uploads,
 )
 from norvik.web.database import close_connection
 from norvik.web.filters import register_filters
 
-#: Forms are small; clips come in through a stream that is not held in memory.
+#: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
+_SCREENS = (auth, today, swimmers, library, trash, storage, intake, uploads, recordings, cut, bench,
+            clip_files, frame_measures, dial, timebase, judge, lengths, review, rhythm, speed_steps,
+            strokes, media)  # fmt: skip
 
 
 def create_app(
@@ -54,6 +70,7 @@ def create_app(
         NORVIK_SETTINGS=settings,
         NORVIK_DEMO_SIGN_IN=demo_sign_in,
         NORVIK_QUEUE=JobQueue(settings, run_job, immediate=immediate_jobs),
+        NORVIK_UPLOADS=uploads.Uploads(settings),
     )
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
@@ -63,6 +80,6 @@ def create_app(
     security.init_app(app)
     errors.init_app(app)
     register_filters(app)
-    for screen in (auth, today, swimmers, intake, bench, judge, review, strokes, media):
+    for screen in _SCREENS:
         app.register_blueprint(screen.blueprint)
     return app

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from flask import Blueprint, Flask, current_app, redirect, render_template, request, url_for
@@ -60,13 +62,15 @@ def hash_password(password: str) -> str:
 def check_password(user: users.User | None, password: str) -> bool:
     """Is this the person's password? Takes as long for an unknown person."""
     try:
-        _hasher.verify(user.password_hash if user else _NOBODY, password)
+        _hasher.verify(user.password_hash if user else _nobody(), password)
     except (VerifyMismatchError, InvalidHashError):
         return False
     return user is not None
 
 
-_NOBODY = _hasher.hash("nobody has this password")
+@cache
+def _nobody() -> str:
+    return _hasher.hash("nobody has this password")
 
 
 @blueprint.route("/sign-in", methods=["GET", "POST"])

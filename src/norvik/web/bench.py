@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
+from typing import NamedTuple
+from zlib import crc32
 
-from flask import Blueprint, render_template, request
+import msgspec
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from markupsafe import Markup
@@ -15,60 +19,130 @@ from norvik.core.expect import (
     breath_expectations,
     expected_arm,
     expected_breath,
+    expected_wall,
+    wall_expectations,
 )
+from norvik.core.proposals import LEAST_CYCLES, propose
 from norvik.core.strokes import STROKES, StrokeRules
-from norvik.store import clips, jobs, marks
-from norvik.store.clips import STRETCH_RANGE, Clip
+from norvik.store import best_rhythms, clips, jobs, loops, marks, places
+from norvik.store.clips import Clip
+from norvik.store.connection import transaction
+from norvik.web import frame_measures
+from norvik.web.choices import choices
 from norvik.web.database import database, settings
+from norvik.web.facts import facts_from, number_of
 from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.numbers import panel
-from norvik.web.rope import LABEL, WIDTH, Lane, lane_of, lay_out, window_around
-from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.web.rope import LABEL, WIDTH, Lane, lane_rows, lay_out, window_around
+from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
+
+
+_LONGEST_POOL_M = 100.0
+#: The page looks only a few proposals ahead; each mark brings new ones.
+_MOST_PROPOSALS = 24
 
 
 def _sides(lane: str, stroke: StrokeRules) -> tuple[str, ...]:
     """The sides that a mark of a lane may have."""
     if lane == "arm":
         return ("left", "right") if stroke.alternating else ("",)
-    return {"breath": ("", "left", "right", "front"), "leg": ("", "left", "right")}.get(lane, ())
-
-
-#: Slow motion that cameras store: recorded at 120 and stored at 60, at 240 and stored at 30 ...
-_STRETCHES = (1.0, 2.0, 4.0, 8.0)
+    return {
+        "breath": ("", "left", "right", "front"),
+        "leg": ("", "left", "right"),
+        "wall": ("",),
+        "course": ("",),
+    }.get(lane, ())
 
 
 @blueprint.get("/")
 def show(clip_id: int) -> ResponseReturnValue:
     clip = clips.by_id(database(), clip_id)
-    if clip.state != "ready":
-        original = settings().data / clip.original_path
+    if not clip.watchable:
+        original = clip.recording.original_path
         return render_template(
             "intake/preparing.html",
             clip=clip,
-            job=jobs.newest_of_clip(database(), clip_id),
-            can_try_again=clip.state == "failed" and original.is_file(),
+            recording=clip.recording,
+            clip_id=clip.id,
+            job=jobs.newest_of(database(), clip.recording.id),
+            can_try_again=clip.state == "failed"
+            and original is not None
+            and (settings().data / original).is_file(),
         )
     timed = time_clip(database(), clip)
-    return render_template("bench/page.html", **context(timed, 0))
+    note_doubts(database(), timed)
+    place = places.of(database(), clip_id, current_user.id)
+    at = place if place is not None and clip.holds(place) else clip.first_frame
+    return render_template(
+        "bench/page.html",
+        place=at,
+        kept_loops=loops.of_clip(database(), clip_id),
+        levels=clip.recording.levels,
+        parts=[c for c in clips.of_recording(database(), clip.recording.id) if c.is_part],
+        **context(timed, at),
+        **frame_measures.context(timed),
+    )
 
 
 @blueprint.get("/rope")
 def rope(clip_id: int) -> ResponseReturnValue:
     """The rope alone, when another stretch of the clip comes into view."""
     timed = time_clip(database(), _ready(clip_id))
-    return render_template("bench/_rope.html", **context(timed, _int("frame")))
+    return render_template("bench/_rope.html", **rope_context(timed, _int("frame")))
 
 
-@blueprint.post("/stretch")
-def stretch(clip_id: int) -> ResponseReturnValue:
-    """Correct the slow-motion factor; every time and rate follows."""
-    factor = request.form.get("stretch", type=float)
-    if factor is None or not STRETCH_RANGE[0] <= factor <= STRETCH_RANGE[1]:
-        raise MarkError("The slow-motion factor must lie between 0.05 and 100.")
-    clips.set_stretch(database(), _ready(clip_id).id, factor)
-    return "", 204, {"HX-Refresh": "true"}
+@blueprint.get("/parts")
+def parts(clip_id: int) -> ResponseReturnValue:
+    """All parts that marks and time base change, when either changed elsewhere."""
+    return _parts(_ready(clip_id), _int("frame"), "")
+
+
+@blueprint.post("/place")
+def keep_place(clip_id: int) -> ResponseReturnValue:
+    """Remember where this person stopped."""
+    clip = _ready(clip_id)
+    frame = _int("frame")
+    if clip.holds(frame):
+        places.put(database(), clip_id, current_user.id, frame)
+    return "", 204
+
+
+@blueprint.post("/loops")
+def keep_loop(clip_id: int) -> ResponseReturnValue:
+    """Keep the loop that is set, under a name."""
+    clip = _ready(clip_id)
+    begin, end = _int("from"), _int("to")
+    if not clip.holds(begin) or not clip.holds(end):
+        raise MarkError("Set both ends of the loop first, with Q and W.")
+    loops.keep(database(), clip_id, request.form.get("name", ""), begin, end)
+    return _loops(clip)
+
+
+@blueprint.post("/loops/<int:loop_id>/delete")
+def delete_loop(clip_id: int, loop_id: int) -> ResponseReturnValue:
+    loops.delete(database(), clip_id, loop_id)
+    return _loops(clips.by_id(database(), clip_id))
+
+
+def _loops(clip: Clip) -> ResponseReturnValue:
+    return render_template(
+        "bench/_loops.html", clip=clip, kept_loops=loops.of_clip(database(), clip.id)
+    )
+
+
+@blueprint.route("/facts", methods=["GET", "POST"])
+def facts(clip_id: int) -> ResponseReturnValue:
+    """What the clip is: swimmer, stroke, view, role and the rest."""
+    clip = clips.by_id(database(), clip_id)
+    if request.method == "POST":
+        with transaction(database()):
+            said = facts_from(request.form, clip.facts)
+            day = said.filmed_on or clip.filmed_on
+            clips.set_facts(database(), clip_id, replace(said, filmed_on=day))
+        return redirect(url_for("bench.show", clip_id=clip_id))
+    return render_template("bench/facts.html", clip=clip, **choices())
 
 
 @blueprint.post("/marks")
@@ -76,14 +150,16 @@ def place(clip_id: int) -> ResponseReturnValue:
     clip = _ready(clip_id)
     frame, lane = _int("frame"), request.form.get("lane", "")
     side, event = request.form.get("side", ""), request.form.get("event", "")
-    if not 0 <= frame < (clip.frames or 0):
+    if not clip.holds(frame):
         raise MarkError(f"Frame {frame} is not in this clip. Load the page again.")
     if event == "next":
         event = _expected(time_clip(database(), clip), lane, side, frame)
+        side = "" if event == "down" else side
     stroke = STROKES[clip.stroke]
     if side not in _sides(lane, stroke) or event not in stroke.events_of(lane):
         raise MarkError(f"“{event}” is no event of the {lane} lane here. Load the page again.")
-    mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event)
+    note = _metres(clip) if lane == "course" else ""
+    mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event, note)
     return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)
 
 
@@ -91,7 +167,7 @@ def place(clip_id: int) -> ResponseReturnValue:
 def move(clip_id: int, mark_id: int) -> ResponseReturnValue:
     clip = _ready(clip_id)
     frame = _int("frame")
-    if not 0 <= frame < (clip.frames or 0):
+    if not clip.holds(frame):
         raise MarkError(f"Frame {frame} is not in this clip.")
     mark = marks.move(database(), clip_id, current_user.id, mark_id, frame)
     return _parts(clip, frame, f"{_named(mark)} moved to frame {frame}", mark.id)
@@ -102,6 +178,21 @@ def delete(clip_id: int, mark_id: int) -> ResponseReturnValue:
     clip = _ready(clip_id)
     mark = marks.delete(database(), clip_id, current_user.id, mark_id)
     return _parts(clip, mark.frame, f"{_named(mark)} on frame {mark.frame} deleted")
+
+
+@blueprint.post("/marks/<int:mark_id>/delete-cycle")
+def delete_cycle(clip_id: int, mark_id: int) -> ResponseReturnValue:
+    """Delete the whole cycle that a mark of an arm opens or lies in, as one step."""
+    clip = _ready(clip_id)
+    timed = time_clip(database(), clip)
+    slot = timed.timing.settled.slot_of(mark_id)
+    if slot is None:
+        raise MarkError("This mark belongs to no cycle of an arm. Delete it by itself.")
+    inside = [p.mark for p in (slot.start, *slot.inner.values(), *slot.loose) if p is not None]
+    ids = [m.key for m in inside if m.key is not None]
+    count = marks.delete_many(database(), clip_id, current_user.id, ids)
+    frame = min(m.frame for m in inside if m.frame is not None)
+    return _parts(clip, frame, f"Cycle of {count} mark{'s' if count != 1 else ''} deleted")
 
 
 @blueprint.post("/undo")
@@ -122,7 +213,9 @@ def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
         return _parts(clip, _int("frame"), f"Nothing to {which}")
     mark = change.after or change.before
     assert mark is not None  # a change has at least one end
-    if change.before is None:
+    if change.count > 1:
+        told = f"{change.count} marks {'are back' if change.after else 'taken away'}"
+    elif change.before is None:
         told = f"{_named(mark)} is back on frame {mark.frame}"
     elif change.after is None:
         told = f"{_named(mark)} on frame {mark.frame} taken away"
@@ -134,59 +227,96 @@ def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
 def _parts(clip: Clip, frame: int, told: str, mark_id: int | None = None) -> ResponseReturnValue:
     """All parts of the page that a mark changes, in one answer."""
     timed = time_clip(database(), clip)
+    note_doubts(database(), timed)
     return render_template(
         "bench/_parts.html", **context(timed, frame), told=told, told_mark=mark_id, told_frame=frame
     )
 
 
+class Drawn(NamedTuple):
+    """A lane as markup, and a tag that is the same for the same drawing."""
+
+    markup: Markup
+    tag: str
+
+
 @lru_cache(maxsize=400)
-def lane_markup(lane: Lane) -> Markup:
-    """A rope as markup. A mark changes one of them, so the others are not drawn again."""
-    return Markup(
-        render_template("bench/_lane.html", lane=lane, rope_width=WIDTH, rope_label=LABEL)
-    )
+def draw_lane(lane: Lane) -> Drawn:
+    """A mark changes one lane, so the others are not drawn again."""
+    text = render_template("bench/_lane.html", lane=lane, rope_width=WIDTH, rope_label=LABEL)
+    return Drawn(Markup(text), f"{crc32(text.encode()):08x}")
 
 
 def context(timed: ClipTiming, frame: int) -> dict[str, object]:
     """What the page and its parts show; the same for both."""
-    base = timed.time_base
-    at_s = base.time_of(min(max(frame, 0), base.frames - 1))
-    span = request.values.get("span", type=float)
-    from_s, to_s = window_around(timed, at_s, span)
     can_undo, can_redo = marks.can_undo_redo(database(), timed.clip.id, current_user.id)
     return {
+        **rope_context(timed, frame),
         "clip": timed.clip,
-        "stretches": sorted({*_STRETCHES, timed.clip.stretch}),
-        "base": base,
-        "rope": lay_out(timed, from_s, to_s),
-        "lane_markup": lane_markup,
-        "rope_width": WIDTH,
-        "rope_label": LABEL,
+        "timed": timed,
+        "base": timed.time_base,
         "key_groups": KEY_GROUPS,
         "rules": timed.timing.settled.stroke,
         "event_keys": EVENT_KEYS,
-        "panel": panel(timed),
+        "panel": panel(timed, request.values.get("topic")),
+        "best_rhythm": best_rhythms.of_clip(database(), timed.clip.id),
         "can_undo": can_undo,
         "can_redo": can_redo,
-        # What comes next from which frame on: the page needs no request while the coach steps.
-        "expected": _expectations(timed),
-        "mark_list": [
-            [m.frame, m.id, m.lane, m.side, m.event, lane_of(m, timed.timing.settled.stroke)]
-            for m in timed.marks
-        ],
     }
+
+
+def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
+    """What the rope shows around a frame, and what the script of the page works with."""
+    base, stroke = timed.time_base, timed.timing.settled.stroke
+    rows = lane_rows(stroke)
+    at_s = base.time_of(timed.clamped(frame))
+    span = request.values.get("span", type=float)
+    from_s, to_s = window_around(timed, at_s, span)
+    least = 1 if request.values.get("copy") else LEAST_CYCLES
+    proposals = propose(timed.timing.settled, timed.to_s, least)
+    return {
+        "rope": lay_out(timed, from_s, to_s, proposals),
+        "draw_lane": draw_lane,
+        # Tags of the lanes that the page has already.
+        "have": frozenset(request.values.get("have", "").split()),
+        "rope_width": WIDTH,
+        "rope_label": LABEL,
+        "state": _json(
+            {
+                # What comes next from which frame on: no request is needed while the coach steps.
+                "expected": _expectations(timed),
+                "proposals": [
+                    [timed.frame_of(p.time_s), p.side, p.event] for p in proposals[:_MOST_PROPOSALS]
+                ],
+                "marks": [
+                    [m.frame, m.id, m.lane, m.side, m.event, rows.get((m.lane, m.side)), m.note]
+                    for m in timed.marks
+                ],
+            }
+        ),
+    }
+
+
+def _json(value: object) -> Markup:
+    """JSON that can stand in a script element: quicker than the filter, for hundreds of marks."""
+    text = msgspec.json.encode(value).decode()
+    for character, escaped in (("<", "\\u003c"), (">", "\\u003e"), ("&", "\\u0026")):
+        text = text.replace(character, escaped)
+    return Markup(text)
 
 
 def _expectations(timed: ClipTiming) -> dict[str, list[tuple[int, str]]]:
     """(frame, event) pairs by lane: from that frame on, that event is expected."""
-    base, stroke = timed.time_base, timed.timing.settled.stroke
+    stroke = timed.timing.settled.stroke
+    frames = {m.time_s: m.frame or 0 for m in timed.events}
     steps = {
         f"arm-{side}": arm_expectations(timed.events, stroke, side if stroke.alternating else "")
         for side in stroke.arms
     }
     steps["breath"] = breath_expectations(timed.events)
+    steps["wall"] = wall_expectations(timed.events)
     return {
-        lane: [(0 if since_s < 0 else base.frame_nearest(since_s), e) for since_s, e in found]
+        lane: [(frames.get(since_s, 0), event) for since_s, event in found]
         for lane, found in steps.items()
     }
 
@@ -195,11 +325,22 @@ def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:
     at_s = timed.time_base.time_of(frame)
     if lane == "breath":
         return expected_breath(timed.events, at_s)
+    if lane == "wall":
+        return expected_wall(timed.events, at_s)
     return expected_arm(timed.events, timed.timing.settled.stroke, side, at_s)
 
 
+def _metres(clip: Clip) -> str:
+    """The note of a pass: how far from the start of the length it is."""
+    metres = number_of(request.form.get("metres", ""))
+    most = clip.facts.pool_m or _LONGEST_POOL_M
+    if metres is None or not 0 <= metres <= most:
+        raise MarkError(f"A pass needs its distance from the wall, 0 to {most:g} m.")
+    return f"{metres:g} m"
+
+
 def _named(mark: marks.StoredMark) -> str:
-    return f"{mark.side} {mark.event}".strip().capitalize()
+    return f"{mark.side} {mark.event} {mark.note}".strip().capitalize()
 
 
 def _int(name: str) -> int:
@@ -208,6 +349,6 @@ def _int(name: str) -> int:
 
 def _ready(clip_id: int) -> Clip:
     clip = clips.by_id(database(), clip_id)
-    if clip.state != "ready":
+    if not clip.watchable:
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
     return clip

@@ -10,6 +10,8 @@ from flask import Flask
 from norvik.catalogue.loader import has_catalogue
 from norvik.core.prescribe import dose
 from norvik.core.tables import COSTS
+from norvik.core.timebase import Stretch
+from norvik.store.trash import Contents
 
 VIEW_NAMES = {
     "side-under": "side, under water",
@@ -18,6 +20,7 @@ VIEW_NAMES = {
     "front-above": "front, above water",
     "overhead": "overhead",
     "behind": "from behind",
+    "behind-under": "from behind, under water",
 }
 ROLE_NAMES = {
     "before": "before",
@@ -47,6 +50,22 @@ def plus_minus(u: float | None, digits: int = 1) -> str:
     return f"± {shown:.{digits}f}"
 
 
+def pace(value: float | None) -> str:
+    """A pace a 100 as it is called at the pool: 1:32.5; empty when it is not known."""
+    if value is None:
+        return ""
+    tenths = round(10 * value)
+    return f"{tenths // 600}:{tenths % 600 / 10:04.1f}"
+
+
+def slow_motion(stretches: tuple[Stretch, ...]) -> str:
+    """How slowly a file plays, to go behind other words; empty when it plays as it happened."""
+    if len(stretches) > 1:
+        return " · slow motion with ramps"
+    factor = stretches[0].factor
+    return "" if factor == 1 else f" · slow motion × {factor:g}"
+
+
 def day(value: str | date | None) -> str:
     """A date as a coach writes it: 3 March 2027."""
     if not value:
@@ -64,7 +83,15 @@ def clock(seconds: float) -> str:
     return f"{int(minutes)}:{rest:06.3f}"
 
 
+def swim_time(seconds: float) -> str:
+    """As a watch shows it, to the hundredth: 5:40.80; under a minute 21.40."""
+    minutes, rest = divmod(round(100 * seconds) / 100, 60)
+    return f"{minutes:.0f}:{rest:05.2f}" if minutes else f"{rest:.2f}"
+
+
 def megabytes(count: int) -> str:
+    if count < 1e6:
+        return f"{count / 1e3:.0f} kB"
     return f"{count / 1e6:.1f} MB" if count < 1e9 else f"{count / 1e9:.2f} GB"
 
 
@@ -72,13 +99,30 @@ def cost_names(costs: tuple[str, ...]) -> str:
     return ", ".join(COSTS[c] for c in costs)
 
 
+_WORK = (("marks", "mark"), ("ticks", "tick"), ("focuses", "chosen point"), ("reviews", "review"),
+         ("loops", "loop"), ("measures", "measure"))  # fmt: skip
+
+
+def work_in(contents: Contents) -> str:
+    """The work that hangs on clips, as in "12 marks, 3 ticks and 1 review"."""
+    counts = [(getattr(contents, field), word) for field, word in _WORK]
+    said = [f"{n} {word if n == 1 else word + 's'}" for n, word in counts if n]
+    if not said:
+        return "no work in it" if contents.clips == 1 else "no work in them"
+    return " and ".join(filter(None, [", ".join(said[:-1]), said[-1]]))
+
+
 def register_filters(app: Flask) -> None:
     functions: dict[str, Any] = {
         "number": number,
         "plus_minus": plus_minus,
         "day": day,
+        "pace": pace,
+        "slow_motion": slow_motion,
         "clock": clock,
+        "swim_time": swim_time,
         "megabytes": megabytes,
+        "work_in": work_in,
         "dose": dose,
         "cost_names": cost_names,
         "view_name": lambda v: VIEW_NAMES.get(v, v),

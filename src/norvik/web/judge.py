@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from norvik.catalogue.loader import has_catalogue
 from norvik.core.errors import MarkError
-from norvik.store import clips, reviews, sightings
+from norvik.store import clips, places, reviews, sightings
+from norvik.store.clips import Clip
 from norvik.store.sightings import DEGREES, Sighting
 from norvik.web.database import database
 from norvik.web.strokes import fault_figure
@@ -32,7 +34,7 @@ def tick(clip_id: int) -> ResponseReturnValue:
         raise MarkError("This point is not in the list. Load the page again.")
     if degree in DEGREES:
         frame = request.form.get("frame", type=int)
-        if frame is not None and not 0 <= frame < judgement.timed.time_base.frames:
+        if frame is not None and not judgement.timed.clip.holds(frame):
             frame = None
         sightings.put(database(), clip_id, Sighting(what, side, degree, frame))
     else:
@@ -70,7 +72,7 @@ def still(clip_id: int) -> ResponseReturnValue:
     fault, frame = request.form.get("fault", ""), request.form.get("frame", -1, type=int)
     if fault not in {f.fault.id for f in judgement.focuses}:
         raise MarkError("This point is not chosen any more. Load the page again.")
-    if not 0 <= frame < judgement.timed.time_base.frames:
+    if not judgement.timed.clip.holds(frame):
         raise MarkError(f"Frame {frame} is not in this clip.")
     reviews.set_still(database(), clip_id, fault, frame)
     return render_template("judge/_body.html", **context(_judgement(clip_id)))
@@ -108,10 +110,16 @@ def refuse_without_tables(stroke: str) -> None:
 
 def _judgement(clip_id: int) -> Judgement:
     clip = clips.by_id(database(), clip_id)
-    if clip.state != "ready":
+    if not clip.watchable:
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
     refuse_without_tables(clip.stroke)
     return judge_clip(database(), clip)
+
+
+def _place(clip: Clip) -> int:
+    """Where this person stopped in the clip, else its first frame."""
+    at = places.of(database(), clip.id, current_user.id)
+    return at if at is not None and clip.holds(at) else clip.first_frame
 
 
 def context(judgement: Judgement) -> dict[str, object]:
@@ -125,6 +133,7 @@ def context(judgement: Judgement) -> dict[str, object]:
         "clip": clip,
         "j": judgement,
         "timed": judgement.timed,
+        "place": _place(clip),
         "strengths": strengths,
         "strengths_missing": max(0, LEAST_STRENGTHS - len(strengths)),
         "watch": judgement.of_kind("watch"),

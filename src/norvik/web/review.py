@@ -14,11 +14,11 @@ from wtforms import DateField, TextAreaField
 from wtforms.validators import Length, Optional
 
 from norvik.core.errors import MarkError
-from norvik.footage.stills import frame_image, jpeg
 from norvik.store import clips, reviews
 from norvik.store.connection import transaction
-from norvik.web.database import database, settings
+from norvik.web.database import database
 from norvik.web.judge import refuse_without_tables
+from norvik.web.media import still_file
 from norvik.web.numbers import panel
 from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import judge_clip
@@ -72,8 +72,7 @@ def download(clip_id: int) -> ResponseReturnValue:
     clip = document.judgement.clip
 
     def still(frame: int) -> str:
-        picture = frame_image(settings().data / str(clip.review_path), clip.rate, frame)
-        data = base64.b64encode(jpeg(picture, _STILL_WIDTH)).decode("ascii")
+        data = base64.b64encode(still_file(clip, frame, _STILL_WIDTH).read_bytes()).decode("ascii")
         return f"data:image/jpeg;base64,{data}"
 
     page = render_template(
@@ -97,7 +96,7 @@ def download(clip_id: int) -> ResponseReturnValue:
 
 def _document(clip_id: int) -> ReviewDocument:
     clip = clips.by_id(database(), clip_id)
-    if clip.state != "ready":
+    if not clip.watchable:
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
     refuse_without_tables(clip.stroke)
     return review_document(judge_clip(database(), clip), date.today())

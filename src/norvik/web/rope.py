@@ -5,12 +5,16 @@ Only the layout is worked out here, in pixels of a drawing WIDTH wide; the templ
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
 
+from norvik.core.events import SIDES
+from norvik.core.proposals import Proposal
 from norvik.core.settle import Slot
 from norvik.core.strokes import StrokeRules
-from norvik.store.marks import StoredMark
+from norvik.core.walls import Wall
 from norvik.workflow.clip_timing import ClipTiming
 
 WIDTH = 1240
@@ -29,8 +33,7 @@ Place = Callable[[float], float]
 LETTERS = {"entry": "E", "catch": "C", "pull": "P", "recovery": "R", "kick": "K"}
 
 
-@dataclass(frozen=True, slots=True)
-class Float:
+class Float(NamedTuple):
     """One phase (or breath, or stretch of bubbles) on a rope. x and width in drawing pixels."""
 
     x: float
@@ -40,29 +43,35 @@ class Float:
     title: str
 
 
-@dataclass(frozen=True, slots=True)
-class Tick:
-    """One mark. problem: why it enters no number, or None."""
+class Tick(NamedTuple):
+    """One mark. problem: why it enters no number, or None. note: written beside it."""
 
     x: float
     mark_id: int
     event: str
     problem: str | None
+    note: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Lane:
-    """One rope; y: its top. Floats and ticks are in the order in which they are drawn."""
+    """One rope. Floats and ticks are in the order in which they are drawn.
 
+    id: left, right or both for arms; breath, legs, wall. ruler: x of the lines that mark time.
+    proposals: (x, what) of events that are only proposed.
+    """
+
+    id: str
     name: str
-    y: int
     floats: tuple[Float, ...]
     ticks: tuple[Tick, ...]
+    ruler: tuple[float, ...] = ()
+    proposals: tuple[tuple[float, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Rope:
-    """from_s..to_s: the stretch shown, real seconds. ruler: (x, text) of the marks below."""
+    """from_s..to_s: the stretch shown, real seconds. ruler: (x, text) of the numbers below."""
 
     from_s: float
     to_s: float
@@ -79,25 +88,32 @@ class Rope:
 
 def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple[float, float]:
     """The stretch of a clip to show: all of a short one, else span_s around an instant."""
-    whole = timed.time_base.duration_s
+    whole = timed.to_s - timed.from_s
     span = span_s if span_s is not None else min(whole, WINDOW_S)
-    span = min(max(span, 0.5), whole)
+    span = min(max(span, min(0.5, whole)), whole)
+    if span >= whole:
+        return timed.from_s, timed.to_s
     # Windows lie on a fixed raster of half their span, so that they do not crawl with the playhead.
     step = span / 2
-    start = max(0.0, min(whole - span, (at_s // step) * step - step / 2)) if span < whole else 0.0
+    into = (at_s - timed.from_s) // step * step - step / 2
+    start = timed.from_s + max(0.0, min(whole - span, into))
     return start, start + span
 
 
-def lane_of(mark: StoredMark, stroke: StrokeRules) -> int | None:
-    """The rope on which a mark lies, counted from the top; None for a lane that is not drawn."""
-    below = {"breath": len(stroke.arms), "leg": len(stroke.arms) + 1}
-    side = mark.side or "both"
-    if mark.lane == "arm" and side in stroke.arms:
-        return stroke.arms.index(side)
-    return below.get(mark.lane)
+@lru_cache
+def lane_rows(stroke: StrokeRules) -> dict[tuple[str, str], int]:
+    """(lane, side) of a mark to the rope it lies on, counted from the top."""
+    first = len(stroke.arms)
+    rows = {("arm", arm): n for n, arm in enumerate(stroke.arms)}
+    if "both" in stroke.arms:
+        rows["arm", ""] = stroke.arms.index("both")
+    below = {"breath": first, "leg": first + 1, "wall": first + 2, "course": first + 2}
+    return rows | {(lane, side): n for lane, n in below.items() for side in SIDES}
 
 
-def lay_out(timed: ClipTiming, from_s: float, to_s: float) -> Rope:
+def lay_out(
+    timed: ClipTiming, from_s: float, to_s: float, proposals: Sequence[Proposal] = ()
+) -> Rope:
     """Work out the drawing of the stretch from_s..to_s."""
     scale = (WIDTH - LABEL) / (to_s - from_s)
 
@@ -105,35 +121,48 @@ def lay_out(timed: ClipTiming, from_s: float, to_s: float) -> Rope:
         return round(LABEL + (time_s - from_s) * scale, 2)
 
     stroke = timed.timing.settled.stroke
-    names = [f"{arm.capitalize()} arm" if arm != "both" else "Arms" for arm in stroke.arms]
-    names += ["Breath", "Legs"]
+    names = {arm: f"{arm.capitalize()} arm" if arm != "both" else "Arms" for arm in stroke.arms}
+    names |= {"breath": "Breath", "legs": "Legs"}
+    # Most clips show no wall: its rope is there when something is marked on it.
+    if any(m.lane in ("wall", "course") for m in timed.marks):
+        names["wall"] = "Wall"
+    breath, legs = len(stroke.arms), len(stroke.arms) + 1
     floats: list[list[Float]] = [[] for _ in names]
     ticks: list[list[Tick]] = [[] for _ in names]
     for slot in timed.timing.settled.slots:
-        floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
-    floats[-2] += _breath_floats(timed, x)
-    for slot in timed.timing.settled.leg_slots:
-        floats[-1] += _leg_floats(slot, stroke, x)
-    problems = timed.mark_problems()
-    for m in timed.marks:
-        lane = lane_of(m, stroke)
-        if lane is None or m.frame >= timed.time_base.frames:
+        if slot.start and slot.end and not slot.overlaps(from_s, to_s):
             continue
-        time_s = timed.time_base.time_of(m.frame)
+        floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
+    floats[breath] += _breath_floats(timed, x)
+    for slot in timed.timing.settled.leg_slots:
+        floats[legs] += _leg_floats(slot, stroke, x)
+    for wall in timed.timing.walls:
+        floats[legs + 1] += _wall_floats(wall, x)
+    problems, rows = timed.mark_problems(), lane_rows(stroke)
+    for m, event in zip(timed.marks, timed.events, strict=True):
+        lane, time_s = rows.get((m.lane, m.side)), event.time_s
+        if lane is None:
+            continue
         if from_s - 1e-9 <= time_s <= to_s + 1e-9:
-            ticks[lane].append(Tick(x(time_s), m.id, m.event, problems.get(m.id)))
+            ticks[lane].append(Tick(x(time_s), m.id, m.event, problems.get(m.id), m.note))
+    ruler = tuple(_ruler(from_s, to_s, scale, x))
+    proposed: list[list[tuple[float, str]]] = [[] for _ in names]
+    for p in proposals:
+        if from_s <= p.time_s <= to_s:
+            proposed[stroke.arms.index(p.side)].append((x(p.time_s), f"{p.event}?"))
     lanes = tuple(
         Lane(
+            lane_id,
             name,
-            n * LANE_HEIGHT,
             tuple(f for whole in floats[n] if (f := _clip(whole, WIDTH)) is not None),
             tuple(ticks[n]),
+            tuple(at for at, _ in ruler),
+            tuple(proposed[n]),
         )
-        for n, name in enumerate(names)
+        for n, (lane_id, name) in enumerate(names.items())
     )
     height = len(lanes) * LANE_HEIGHT + RULER_HEIGHT
-    ruler = tuple(_ruler(from_s, to_s, scale, x))
-    return Rope(from_s, to_s, height, lanes, ruler, timed.time_base.duration_s)
+    return Rope(from_s, to_s, height, lanes, ruler, timed.to_s - timed.from_s)
 
 
 def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[Float]:
@@ -204,7 +233,22 @@ def _breath_floats(timed: ClipTiming, x: Place) -> list[Float]:
     return floats
 
 
+def _wall_floats(wall: Wall, x: Place) -> list[Float]:
+    """From touch to push, and the way under water from push to breakout."""
+    floats = []
+    for from_s, to_s, kind, word in (
+        (wall.touch_s, wall.push_s, "turn", "turn"),
+        (wall.push_s, wall.breakout_s, "under", "under water"),
+    ):
+        if from_s is not None and to_s is not None:
+            title = f"{word} {to_s - from_s:.3f} s"
+            floats.append(Float(x(from_s), x(to_s) - x(from_s), kind, word, title))
+    return floats
+
+
 def _clip(f: Float, right: float) -> Float | None:
+    if f.x >= LABEL and f.x + f.width <= right and f.width >= 0.5:
+        return Float(f.x, round(f.width, 2), f.kind, f.letter, f.title)
     left = max(f.x, float(LABEL))
     end = min(f.x + f.width, right)
     if end - left < 0.5:

@@ -14,7 +14,7 @@ from wtforms.widgets import CheckboxInput, ListWidget
 
 from norvik.catalogue import load
 from norvik.core.tables import BODY_PARTS
-from norvik.store import clips, swimmers
+from norvik.store import clips, library, swimmers
 from norvik.store.swimmers import Swimmer
 from norvik.web.database import database
 
@@ -67,10 +67,8 @@ def _school_choices() -> dict[str, Any]:
 def index() -> ResponseReturnValue:
     connection = database()
     everyone = swimmers.all_by_name(connection)
-    by_swimmer: dict[int, list[clips.Clip]] = {s.id: [] for s in everyone}
-    for clip in clips.newest_first(connection, limit=10_000):
-        by_swimmer[clip.swimmer_id].append(clip)
-    return render_template("swimmers/index.html", swimmers=everyone, clips=by_swimmer)
+    counts = library.per_swimmer(connection)
+    return render_template("swimmers/index.html", swimmers=everyone, counts=counts)
 
 
 @blueprint.route("/new", methods=["GET", "POST"])

@@ -5,10 +5,14 @@ from __future__ import annotations
 from flask import Blueprint, render_template
 from flask.typing import ResponseReturnValue
 
-from norvik.store import clips, jobs, swimmers
+from norvik.store import jobs, library, swimmers
+from norvik.store.library import Wish
 from norvik.web.database import database
 
 blueprint = Blueprint("today", __name__)
+
+#: More than these are looked for in the library.
+_SHOWN = 30
 
 
 @blueprint.get("/")
@@ -25,13 +29,20 @@ def listing() -> ResponseReturnValue:
 def context() -> dict[str, object]:
     """What the page and its list show."""
     connection = database()
-    every = clips.newest_first(connection)
-    preparing = [c for c in every if c.state == "waiting"]
+    found = {
+        state: library.find(connection, Wish(state=state))
+        for state in ("failed", "preparing", "to-sort", "waiting", "reviewed")
+    }
+    unsorted = {c.id for c in found["to-sort"].clips}
+    preparing = found["preparing"].clips[:_SHOWN]
     return {
-        "failed": [c for c in every if c.state == "failed"],
+        "failed": found["failed"].clips[:_SHOWN],
         "preparing": preparing,
-        "jobs": {c.id: jobs.newest_of_clip(connection, c.id) for c in preparing},
-        "waiting": [c for c in every if c.state == "ready" and not c.reviewed_at],
-        "reviewed": [c for c in every if c.state == "ready" and c.reviewed_at],
+        "jobs": {c.id: jobs.newest_of(connection, c.recording.id) for c in preparing},
+        "to_sort": [c for c in found["to-sort"].clips if c.watchable][:_SHOWN],
+        "waiting": [c for c in found["waiting"].clips if c.id not in unsorted][:_SHOWN],
+        "reviewed": found["reviewed"].clips[:_SHOWN],
+        "counts": {state: f.count for state, f in found.items()},
+        "shown": _SHOWN,
         "has_swimmers": bool(swimmers.all_by_name(connection)),
     }

@@ -1,21 +1,34 @@
 // The bench: stage, marking, rope. The server computes; this file shows and sends.
 
 import { Stage, clock, loadFrames } from "./stage.js";
-import { TRANSPORT_KEYS, connect, showState, transportActions } from "./transport.js";
+import { TRANSPORT_KEYS, connect, setLoop, showState, transportActions } from "./transport.js";
+import { Filmstrip } from "./filmstrip.js";
 import { Outbox } from "./outbox.js";
+import { Sound } from "./sound.js";
+import { Measuring } from "./measure.js";
+import { keepPlace } from "./place.js";
+import { Proposals } from "./proposals.js";
+import { Rope } from "./rope.js";
+import { replaceParts, sentenceOf } from "./parts.js";
+import { Topics } from "./topics.js";
+import { View } from "./view.js";
+import { WallMenu } from "./wall.js";
 
 const root = document.getElementById("bench");
 const token = document.querySelector('meta[name="csrf-token"]').content;
 const stage = new Stage(document.getElementById("film"), await loadFrames(root.dataset.frames));
-const place = `norvik-frame-${root.dataset.clip}`;
-
 const oneLane = root.dataset.arms === "both";
 let arm = oneLane ? "both" : (sessionStorage.getItem("norvik-arm") ?? "right");
 let breathSide = oneLane ? "front" : (sessionStorage.getItem("norvik-breath") ?? "right");
 /** The side that an arm's mark is sent with: none where both arms move together. */
 const armSide = () => (oneLane ? "" : arm);
 let chosen = null;
-let span = null;
+
+const surface = document.getElementById("main");
+const view = new View(surface, document.getElementById("picture"), `norvik-look-${root.dataset.recording}`);
+const topics = new Topics(root, () => reload("parts"));
+const sound = new Sound(stage, root.querySelector('[data-do="sound"]'));
+new Filmstrip(document.getElementById("filmstrip"), stage);
 
 const state = () => JSON.parse(document.getElementById("bench-state").textContent);
 let known = state();
@@ -24,42 +37,23 @@ let known = state();
 
 function received(html, fine, values) {
   if (!fine) {
-    const sentence = new DOMParser().parseFromString(html, "text/html").body.textContent.trim();
-    tell(sentence, true);
+    tell(sentenceOf(html), true);
     return;
   }
-  replaceParts(html);
+  show(html);
   const { mark, frame } = document.getElementById("told").dataset;
   if (mark) chosen = Number(mark);
   else if (!known.marks.some(([, id]) => id === chosen)) chosen = null;
   if (values.follow && frame !== undefined) stage.goto(Number(frame));
+  if (values.confirmed) proposals.next();
   refresh();
 }
 
-/** Brings the page to what the server answered; what is alike stays as it is, unpainted. */
-function replaceParts(html) {
-  const answer = document.createElement("template");
-  answer.innerHTML = html;
-  for (const fresh of [...answer.content.children]) bring(document.getElementById(fresh.id), fresh);
+function show(html) {
+  replaceParts(html);
   known = state();
-}
-
-function bring(old, fresh) {
-  const parts = [...fresh.querySelectorAll("[data-part]")];
-  if (!parts.length) {
-    old.replaceWith(fresh);
-    return;
-  }
-  for (const holder of [fresh, ...fresh.querySelectorAll(":scope > svg")]) {
-    const there = holder === fresh ? old : old.querySelector(":scope > svg");
-    for (const { name, value } of holder.attributes) {
-      if (there.getAttribute(name) !== value) there.setAttribute(name, value);
-    }
-  }
-  for (const part of parts) {
-    const there = old.querySelector(`[data-part="${part.dataset.part}"]`);
-    if (!there.isEqualNode(part)) there.replaceWith(part);
-  }
+  topics.show();
+  rope.showLanes();
 }
 
 function tell(sentence, bad = false) {
@@ -68,13 +62,26 @@ function tell(sentence, bad = false) {
   told.classList.toggle("text-caution-light", bad);
 }
 
-const outbox = new Outbox(`clip-${root.dataset.clip}`, token, received, (s) => tell(s, true));
+const outbox = new Outbox(`clip-${root.dataset.clip}`, token, {
+  received,
+  told: (sentence) => tell(sentence, true),
+  also: wishes,
+});
 
-function send(path, values) {
-  const all = { frame: stage.shown, ...values };
-  if (span !== null) all.span = span;
-  return outbox.send(`${root.dataset.url}${path}`, all);
+/** What every answer depends on: the stretch of the rope, the open topic, how is proposed. */
+function wishes() {
+  return {
+    frame: stage.shown,
+    topic: topics.open,
+    have: rope.tags,
+    ...(rope.span === null ? {} : { span: rope.span }),
+    ...(proposals.copying ? { copy: "1" } : {}),
+  };
 }
+
+/** A step is kept with the frame on which it was pressed, however late it can be sent. */
+const send = (path, values) =>
+  outbox.send(`${root.dataset.url}${path}`, { frame: stage.shown, ...values });
 
 // ---- marking ----
 
@@ -83,9 +90,17 @@ async function seenFrame() {
   return stage.playing ? stage.shown : stage.settled();
 }
 
-async function mark(lane, side, event) {
+/** How the rope calls the lane of a mark. */
+function laneName(lane, side) {
+  if (lane === "arm") return side || "both";
+  return { leg: "legs", course: "wall" }[lane] ?? lane;
+}
+
+async function mark(lane, side, event, more = {}) {
   const frame = await seenFrame();
-  await send("marks", { frame, lane, side, event });
+  const name = laneName(lane, side);
+  if (rope.hidden.includes(name)) rope.toggleLane(name, true);
+  await send("marks", { frame, lane, side, event, ...more });
 }
 
 function expectedAt(list, frame) {
@@ -94,6 +109,8 @@ function expectedAt(list, frame) {
   return event;
 }
 
+/** While marks are still on their way the server knows better than this page what comes next. */
+const nextOf = (expected) => (outbox.items.length ? "next" : expected());
 const expectedArm = () => expectedAt(known.expected[`arm-${arm}`], stage.shown);
 const expectedBreath = () => expectedAt(known.expected.breath, stage.shown);
 
@@ -108,6 +125,26 @@ function setBreath(side) {
   sessionStorage.setItem("norvik-breath", side);
   refresh();
 }
+
+const proposals = new Proposals(stage, () => known.proposals, {
+  tell,
+  seen: seenFrame,
+  marked: () => known.marks.length > 0,
+  reload: () => reload("parts"),
+  mark: (frame, side, event) =>
+    send("marks", { frame, lane: "arm", side: oneLane ? "" : side, event, confirmed: "1" }),
+});
+
+const measuring = new Measuring(root, stage, token, {
+  tell,
+  side: () => (oneLane ? "" : arm),
+});
+
+const expectedWall = () => expectedAt(known.expected.wall, stage.shown);
+const wall = new WallMenu(root, stage, () => known, {
+  expected: expectedWall,
+  pass: (metres) => mark("course", "", "pass", { metres }),
+});
 
 /** Bubbles begin when none are under way before this frame, else they end. */
 function bubbles() {
@@ -131,13 +168,25 @@ function choose(id) {
 }
 
 function neighbour(direction) {
-  const later = known.marks.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
+  const seen = known.marks.filter((m) => rope.shows(m[5]));
+  const later = seen.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
   const next = direction > 0 ? later[0] : later.at(-1);
   if (!next) {
     tell(direction > 0 ? "No mark after this frame." : "No mark before this frame.");
     return;
   }
   stage.goto(next[0]).then(() => choose(next[1]));
+}
+
+/** The next mark of the chosen one's kind: the same event of the same lane and side. */
+function sameKind(direction) {
+  needChosen(([, , lane, side, event]) => {
+    const same = known.marks.filter(([, , l, s, e]) => l === lane && s === side && e === event);
+    const later = same.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
+    const next = direction > 0 ? later[0] : later.at(-1);
+    if (next) stage.goto(next[0]).then(() => choose(next[1]));
+    else tell(`No ${side} ${event} ${direction > 0 ? "after" : "before"} this frame.`);
+  });
 }
 
 function needChosen(then) {
@@ -154,7 +203,7 @@ async function nudge(frames) {
 
 /** Click on a number: show the frames it rests on, one after the other. */
 function walk(button) {
-  const frames = JSON.parse(button.dataset.frames);
+  const frames = button.dataset.frames.split(" ").filter(Boolean).map(Number);
   if (!frames.length) return;
   const next = frames.find((f) => f > stage.shown) ?? frames[0];
   stage.goto(next);
@@ -163,10 +212,10 @@ function walk(button) {
 
 const actions = {
   ...transportActions(stage),
-  next: () => mark("arm", armSide(), expectedArm()),
+  next: () => mark("arm", armSide(), nextOf(expectedArm)),
   event: (_, button) => mark("arm", armSide(), button.dataset.event),
   leg: (_, button) => mark("leg", "", button.dataset.event),
-  breath: () => breathEvent(expectedBreath()),
+  breath: () => breathEvent(nextOf(expectedBreath)),
   "breath-event": (_, button) => breathEvent(button.dataset.event),
   bubbles,
   beat,
@@ -178,10 +227,40 @@ const actions = {
   "mark-after": () => neighbour(1),
   nudge,
   remove: () => needChosen(([, id]) => send(`marks/${id}/delete`, {})),
+  "remove-cycle": () => needChosen(([, id]) => send(`marks/${id}/delete-cycle`, {})),
   walk: (_, button) => walk(button),
-  zoom: (by) => zoom(by),
+  zoom: (by) => rope.zoom(by),
+  lane: (_, link) => toggleLane(link.dataset.name),
+  "hide-lane": () => toggleLane(laneOfChosen()),
   keys: () => document.getElementById("keys").showModal(),
+  "same-before": () => sameKind(-1),
+  "same-after": () => sameKind(1),
+  closer: (by) => view.zoom(by),
+  whole: () => view.whole(),
+  mirror: () => tell(view.toggle("mirror") ? "Mirrored: left lies on right. For the eye alone." : "As filmed."),
+  clear: () => tell(view.toggle("clear") ? "Cleared up: for the eye alone." : "As filmed."),
+  light: () => toggleLight(),
+  "light-off": () => resetLight(),
+  sound: () => sound.toggle(),
+  loops: () => document.getElementById("loops").showModal(),
+  "take-loop": (_, button) => takeLoop(button.dataset),
+  measure: () => measuring.toggle(),
+  "take-measure": (_, button) => measuring.take(button.dataset),
+  "drop-measure": (id) => measuring.drop(id),
+  time: () => toggleTime(),
+  "time-here": (_, button) => timeHere(button.dataset.into),
   "go-frame": (frame) => stage.goto(frame),
+  "wall-menu": () => wall.toggle(),
+  wall: (_, button) => {
+    wall.toggle(false);
+    return mark("wall", "", button.dataset.event);
+  },
+  "wall-next": () => mark("wall", "", nextOf(expectedWall)),
+  pass: () => wall.askForPass(),
+  confirm: () => proposals.confirm(),
+  "copy-forward": () => proposals.copyForward(),
+  topic: (_, button) => topics.choose(button.dataset.topic),
+  "rate-unit": () => topics.turnRate(),
 };
 
 function breathEvent(event) {
@@ -200,6 +279,10 @@ connect(keyActions, {
   ...TRANSPORT_KEYS,
   f: ["next"],
   v: ["breath"],
+  Enter: ["confirm"],
+  7: ["copy-forward"],
+  9: ["wall-next"],
+  8: ["pass"],
   t: ["breath-turn"],
   a: ["breath-air"],
   d: ["breath-down"],
@@ -210,56 +293,143 @@ connect(keyActions, {
   "Ctrl+Shift+z": ["redo"],
   "[": ["mark-before"],
   "]": ["mark-after"],
+  "{": ["same-before"],
+  "}": ["same-after"],
+  "Shift+{": ["same-before"],
+  "Shift+}": ["same-after"],
+  "Shift+[": ["same-before"],
+  "Shift+]": ["same-after"],
+  ".": ["closer", 1.5],
+  ",": ["closer", 1 / 1.5],
+  0: ["whole"],
+  m: ["mirror"],
+  g: ["clear"],
+  u: ["sound"],
+  j: ["loops"],
   "Ctrl+ArrowLeft": ["nudge", -1],
   "Ctrl+ArrowRight": ["nudge", 1],
   Delete: ["remove"],
+  "Shift+Delete": ["remove-cycle"],
   Backspace: ["remove"],
   "+": ["zoom", 0.5],
   "-": ["zoom", 2],
+  "Shift+h": ["hide-lane"],
+  "Shift+m": ["measure"],
   "?": ["keys"],
   "Shift+?": ["keys"],
 });
 
-// ---- rope ----
+// ---- how it is looked at ----
 
-const head = document.getElementById("playhead");
-const rope = () => document.getElementById("rope");
+const light = document.getElementById("light");
 
-function ropeStretch() {
-  const { from, to, label } = rope().dataset;
-  return { from: Number(from), to: Number(to), label: Number(label) };
+function toggleLight() {
+  light.hidden = !light.hidden;
 }
 
-/** Where an instant lies across the rope, 0 to 1 of its whole width. */
-function across(seconds) {
-  const { from, to, label } = ropeStretch();
-  return label + ((1 - label) * (seconds - from)) / (to - from);
+function resetLight() {
+  view.plain();
+  showLook();
 }
 
-function timeAt(clientX) {
-  const box = rope().getBoundingClientRect();
-  const { from, to, label } = ropeStretch();
-  const share = ((clientX - box.left) / box.width - label) / (1 - label);
-  return from + Math.min(1, Math.max(0, share)) * (to - from);
+function showLook() {
+  for (const slider of light.querySelectorAll("input")) slider.value = view.look[slider.name];
+  press("clear", () => view.look.clear);
+  press("mirror", () => view.look.mirror);
+  press("light", () => view.look.brightness !== 1 || view.look.contrast !== 1);
 }
+
+light.addEventListener("input", (event) => {
+  view.set(event.target.name, Number(event.target.value));
+});
+surface.addEventListener("look", () => {
+  showLook();
+  measuring.draw();
+});
+
+// ---- loops kept by name ----
+
+stage.addEventListener("state", () => {
+  const { from, to } = stage.loop;
+  document.getElementById("loop-keep").disabled = !stage.looping;
+  document.getElementById("loop-now").textContent = stage.looping
+    ? `The loop that is set: frame ${from} to ${to}.`
+    : "Set a loop with Q and W; then it can be kept here.";
+});
+document.body.addEventListener("htmx:configRequest", (event) => {
+  if (!event.detail.path.endsWith("/loops")) return;
+  Object.assign(event.detail.parameters, { from: stage.loop.from, to: stage.loop.to });
+});
+
+function takeLoop({ from, to }) {
+  setLoop(stage, { from: Number(from), to: Number(to) });
+  document.getElementById("loops").close();
+  stage.goto(Number(from)).then(() => stage.play());
+}
+
+// ---- the time base ----
+
+const time = document.getElementById("timebase");
+
+async function toggleTime() {
+  time.hidden = !time.hidden;
+  if (!time.hidden) htmx.ajax("GET", `${root.dataset.url}time/`, { target: "#timebase", swap: "innerHTML" });
+}
+
+/** Puts the shown frame into a field of the time base. */
+function timeHere(name) {
+  time.querySelector(`[name="${name}"]`).value = stage.shown;
+}
+
+document.body.addEventListener("timebase-changed", async () => {
+  await stage.extend(await loadFrames(root.dataset.frames));
+  await reload("parts");
+  stage.show(stage.shown);
+});
+
+// ---- a recording whose copy is still being made ----
+
+async function grow() {
+  if (stage.frames.whole) return;
+  try {
+    const longer = await loadFrames(root.dataset.frames);
+    if (longer.last !== stage.last || longer.whole) {
+      const whole = longer.whole;
+      await stage.extend(longer);
+      await reload("parts");
+      tell(whole ? "All of the recording can be watched now." : `Watch on up to frame ${stage.last}.`);
+    }
+  } catch {
+    // No connection, or the preparation failed: what is there stays.
+  }
+  setTimeout(grow, 2000);
+}
+
+keepPlace(stage, `${root.dataset.url}place`, token);
+
+// ---- the rope ----
+
+const rope = new Rope(document.getElementById("rope-frame"), stage, () => known.marks, {
+  fetch: () => reload("rope"),
+  moved: async (id, frame) => {
+    choose(id);
+    await send(`marks/${id}/move`, { frame, follow: "1" });
+  },
+  chosen: (id) => {
+    const found = known.marks.find(([, mark]) => mark === id);
+    if (found) stage.goto(found[0]).then(() => choose(id));
+  },
+});
 
 let fetching = false;
-async function follow() {
-  const { from, to } = ropeStretch();
-  const now = stage.time();
-  const inside = now >= from - 1e-6 && now <= to + 1e-6;
-  head.hidden = !inside;
-  if (inside) head.style.setProperty("--at", `${100 * across(now)}%`);
-  else if (!fetching) await reloadRope();
-}
-
-async function reloadRope() {
+/** Fetches the rope, or all parts, for the shown frame. */
+async function reload(what) {
   fetching = true;
   try {
-    const query = new URLSearchParams({ frame: stage.shown, ...(span === null ? {} : { span }) });
-    const answer = await fetch(`${root.dataset.url}rope?${query}`, { headers: { "HX-Request": "true" } });
+    const query = new URLSearchParams(wishes());
+    const answer = await fetch(`${root.dataset.url}${what}?${query}`, { headers: { "HX-Request": "true" } });
     if (answer.ok) {
-      replaceParts(await answer.text());
+      show(await answer.text());
       refresh();
     }
   } catch {
@@ -269,60 +439,23 @@ async function reloadRope() {
   }
 }
 
-function zoom(by) {
-  const { from, to } = ropeStretch();
-  const whole = Number(rope().dataset.whole);
-  span = Math.min(whole, Math.max(1, (to - from) * by));
-  reloadRope();
+/** The lane of the chosen mark, else of the arm that is marked. */
+function laneOfChosen() {
+  const found = known.marks.find(([, id]) => id === chosen);
+  return found ? laneName(found[2], found[3]) : arm;
 }
 
-const frame = document.getElementById("rope-frame");
-let drag = null;
-/** The mark under the pointer: in its lane, within a finger's width. */
-function markAt(event) {
-  const { laneHeight, height, lanes } = rope().dataset;
-  const box = rope().getBoundingClientRect();
-  const lane = Math.floor((((event.clientY - box.top) / box.height) * height) / laneHeight);
-  if (lane >= Number(lanes)) return null;
-  const reach = event.pointerType === "touch" ? 14 : 7;
-  const x = event.clientX - box.left;
-  let nearest = null;
-  for (const [markFrame, id, , , , row] of known.marks) {
-    const off = Math.abs(across(stage.time(markFrame)) * box.width - x);
-    if (row === lane && off <= reach && (!nearest || off < nearest.off)) nearest = { id, off };
-  }
-  return nearest?.id ?? null;
+function toggleLane(name) {
+  const shown = rope.toggleLane(name);
+  tell(`Lane of ${name === "both" ? "the arms" : name}: ${shown ? "shown" : "hidden"}.`);
 }
 
-frame.addEventListener("pointerdown", (event) => {
-  frame.setPointerCapture(event.pointerId);
-  drag = { id: markAt(event), moved: false, x: event.clientX };
-  if (drag.id === null) stage.goto(stage.frameAt(timeAt(event.clientX)));
-});
-frame.addEventListener("pointermove", (event) => {
-  if (!drag || (!drag.moved && Math.abs(event.clientX - drag.x) < 4)) return;
-  drag.moved = true;
-  stage.goto(stage.frameAt(timeAt(event.clientX)));
-});
-frame.addEventListener("pointerup", async () => {
-  if (!drag) return;
-  const { id, moved } = drag;
-  drag = null;
-  if (id === null) return;
-  if (moved) {
-    const to = await stage.settled();
-    choose(id);
-    await send(`marks/${id}/move`, { frame: to, follow: "1" });
-  } else {
-    const found = known.marks.find(([, mark]) => mark === id);
-    if (found) stage.goto(found[0]).then(() => choose(id));
-  }
-});
 // ---- keeping the page true ----
 
 function press(action, matches) {
   for (const button of root.querySelectorAll(`[data-do="${action}"]`)) {
-    button.setAttribute("aria-pressed", String(matches(button.dataset)));
+    const pressed = String(matches(button.dataset));
+    if (button.getAttribute("aria-pressed") !== pressed) button.setAttribute("aria-pressed", pressed);
   }
 }
 
@@ -332,19 +465,14 @@ function refresh() {
   document.getElementById("next-breath").textContent = expectedBreath();
   press("arm", (d) => d.side === arm);
   press("breath-side", (d) => d.side === breathSide);
-  const before = rope().querySelector(".chosen");
-  if (before?.dataset.mark !== String(chosen)) {
-    before?.classList.remove("chosen");
-    rope().querySelector(`[data-mark="${chosen}"]`)?.classList.add("chosen");
-  }
+  rope.choose(chosen);
   for (const button of root.querySelectorAll('[data-do="nudge"], [data-do="remove"]')) {
     button.disabled = chosen === null;
   }
-  follow();
+  if (!rope.follow() && !fetching) reload("rope");
 }
 
 stage.addEventListener("frame", () => {
-  if (!stage.playing) sessionStorage.setItem(place, String(stage.shown));
   for (const link of root.querySelectorAll("a[data-with-frame]")) {
     link.search = `?frame=${stage.shown}`;
   }
@@ -355,11 +483,16 @@ showState(stage, root, clock);
 stage.setSpeed(stage.speed);
 
 const asked = new URLSearchParams(location.search).get("frame");
-const start = Number(asked ?? sessionStorage.getItem(place) ?? 0);
+const start = Number(asked ?? root.dataset.place);
 if (stage.video.readyState < 1) {
   await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
 }
-await stage.goto(Number.isFinite(start) ? start : 0);
+await stage.decodeOn(document.getElementById("still"));
+await stage.goto(Number.isFinite(start) ? start : stage.first);
+showLook();
 root.dataset.ready = "true";
+grow();
+outbox.start();
+measuring.outbox.start();
 // For tests and for whoever looks at the page from the console.
-window.norvik = { stage, outbox };
+window.norvik = { stage, outbox, view, sound, measuring };

@@ -21,11 +21,11 @@ document.addEventListener("click", (event) => {
 connect(transportActions(stage), TRANSPORT_KEYS);
 showState(stage, root, clock);
 stage.setSpeed(stage.speed);
+await stage.decodeOn(document.getElementById("still"));
 if (stage.video.readyState < 1) {
   await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
 }
 const asked = new URLSearchParams(location.search).get("frame");
-const kept = sessionStorage.getItem(`norvik-frame-${root.dataset.clip}`);
-await stage.goto(Number(asked ?? kept ?? 0) || 0);
+await stage.goto(Number(asked ?? root.dataset.place) || stage.first);
 root.dataset.ready = "true";
 window.norvik = { stage };

@@ -1,16 +1,22 @@
 // Marks on their way to the server: one after the other, kept over a lost connection and a reload.
 
 export class Outbox {
-  /** received(html) gets each answer; told(sentence) says how it stands. */
-  constructor(name, token, received, told) {
+  /**
+   * on: { received(html, fine, values): each answer; told(sentence): how it stands;
+   * also(): values that hold at the moment of sending, not of pressing }.
+   */
+  constructor(name, token, on) {
     this.key = `norvik-outbox-${name}`;
     this.token = token;
-    this.received = received;
-    this.told = told;
+    this.on = on;
     this.busy = false;
     this.items = JSON.parse(localStorage.getItem(this.key) ?? "[]");
+  }
+
+  /** Sends what waits here from an earlier visit, and goes on whenever the connection is back. */
+  start() {
     window.addEventListener("online", () => this.pump());
-    this.pump();
+    return this.pump();
   }
 
   send(url, values) {
@@ -33,23 +39,23 @@ export class Outbox {
       try {
         answer = await fetch(url, {
           method: "POST",
-          body: new URLSearchParams(values),
+          body: new URLSearchParams({ ...this.on.also(), ...values }),
           headers: { "X-CSRFToken": this.token, "HX-Request": "true" },
         });
       } catch {
         const n = this.items.length;
-        this.told(`No connection: ${n} ${n === 1 ? "step waits" : "steps wait"} here and will be sent.`);
+        this.on.told(`No connection: ${n} ${n === 1 ? "step waits" : "steps wait"} here and will be sent.`);
         setTimeout(() => this.pump(), 1500);
         break;
       }
       if (answer.redirected) {
-        this.told("You were signed out. Sign in again in another tab; your marks wait here.");
+        this.on.told("You were signed out. Sign in again in another tab; your marks wait here.");
         setTimeout(() => this.pump(), 4000);
         break;
       }
       this.items.shift();
       this.keep();
-      this.received(await answer.text(), answer.ok, values);
+      this.on.received(await answer.text(), answer.ok, values);
     }
     this.busy = false;
   }

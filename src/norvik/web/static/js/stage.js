@@ -1,69 +1,77 @@
 // The stage shows one frame of a clip's film, and the frame it names is the frame it shows.
 //
-// The film is a constant-rate review copy: frame n is reached by seeking to the middle of its
-// time, (n + 0.5) / rate, and waiting for "seeked". One seek is under way at a time; of the wishes
-// that come meanwhile only the last counts. True times come from the frame table alone.
-//
-// A second film element waits behind, already at the neighbour that the next step will ask for: a
-// step then only changes which of the two is seen.
+// One wish is under way at a time; of the wishes that come meanwhile only the last counts. True
+// times come from the frame table alone. Still frames are shown by decoding them (FrameDecoder)
+// where the browser allows it, else by two film elements (FilmPair), which also play.
 
-/** Fetches rate and real times of a clip. */
-export async function loadFrames(url) {
-  const answer = await fetch(url, { headers: { Accept: "application/json" } });
-  if (!answer.ok) throw new Error("The frame table could not be loaded. Load the page again.");
-  const table = await answer.json();
-  return { rate: table.rate.num / table.rate.den, times: table.times };
-}
+import { FilmPair } from "./film-pair.js";
+import { FrameDecoder } from "./frame-decoder.js";
+
+export { loadFrames } from "./frames.js";
 
 export class Stage extends EventTarget {
   /** Events: "frame" when another frame is shown, "state" when it starts or stops to play. */
   constructor(video, frames) {
     super();
-    this.video = video;
-    this.behind = video.cloneNode();
-    this.behind.removeAttribute("id");
-    this.behind.setAttribute("aria-hidden", "true");
-    this.behind.classList.add("film-behind");
-    video.after(this.behind);
-    /** The frame that the element behind is at, or on its way to. */
-    this.prepared = { frame: null, ready: false };
+    this.frames = frames;
+    this.pair = new FilmPair(video, frames.rate);
+    this.decoder = null;
     this.direction = 1;
-    this.rate = frames.rate;
-    this.times = frames.times;
-    this.last = frames.times.length - 1;
-    this.shown = 0;
-    this.wish = 0;
+    this.shown = frames.first;
+    this.wish = frames.first;
     this.seeking = false;
     this.playing = false;
     this.speed = 0.25;
     this.loop = { from: null, to: null };
     this.waiting = [];
     this.follow = this.follow.bind(this);
-    for (const film of [this.video, this.behind]) {
+    for (const film of [this.pair.front, this.pair.behind]) {
       film.addEventListener("ended", () => film === this.video && this.atEnd());
     }
   }
 
-  /** Real seconds of a frame, the shown one by default. */
-  time(frame = this.shown) {
-    return this.times[frame];
+  /** Uses the page's own decoding when there is a canvas for it and the browser can. */
+  async decodeOn(canvas) {
+    const decoder = await FrameDecoder.open(this.frames, canvas);
+    this.decoder?.close();
+    this.decoder = decoder;
+    if (decoder) this.canvas = canvas;
+    else for (const film of [this.pair.front, this.pair.behind]) film.preload = "auto";
   }
 
-  /** The frame whose real time is nearest. */
+  get first() {
+    return this.frames.first;
+  }
+
+  get last() {
+    return this.frames.last;
+  }
+
+  get rate() {
+    return this.frames.rate;
+  }
+
+  /** The film element that plays. */
+  get video() {
+    return this.pair.front;
+  }
+
+  /** The element that is seen: a film or a canvas. */
+  get picture() {
+    return this.canvas && !this.canvas.hidden ? this.canvas : this.video;
+  }
+
+  /** Real seconds of a frame, the shown one by default. */
+  time(frame = this.shown) {
+    return this.frames.time(frame);
+  }
+
   frameAt(seconds) {
-    let low = 0;
-    let high = this.last;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.times[middle] < seconds) low = middle + 1;
-      else high = middle;
-    }
-    if (low > 0 && seconds - this.times[low - 1] <= this.times[low] - seconds) return low - 1;
-    return low;
+    return this.frames.nearest(seconds);
   }
 
   clamp(frame) {
-    return Math.min(this.last, Math.max(0, Math.round(frame)));
+    return this.frames.clamp(frame);
   }
 
   /** Shows a frame. Resolves when the last wished frame is on the screen. */
@@ -92,70 +100,72 @@ export class Stage extends EventTarget {
     return new Promise((resolve) => this.waiting.push(resolve));
   }
 
-  seek() {
+  async seek() {
     this.seeking = true;
     clearTimeout(this.preparing);
-    const frame = this.wish;
-    const arrived = () => {
-      if (this.wish !== frame) {
-        this.seek();
+    let frame;
+    do {
+      frame = this.wish;
+      await this.showStill(frame);
+    } while (this.wish !== frame);
+    this.seeking = false;
+    this.show(frame);
+    for (const resolve of this.waiting.splice(0)) resolve(frame);
+    this.prepare();
+  }
+
+  async showStill(frame) {
+    if (this.decoder) {
+      try {
+        await this.decoder.show(frame);
+        this.canvas.hidden = false;
         return;
+      } catch {
+        this.decoder.close();
+        this.decoder = null;
       }
-      this.seeking = false;
-      this.show(frame);
-      for (const resolve of this.waiting.splice(0)) resolve(frame);
-      this.prepare();
-    };
-    if (this.prepared.frame !== frame) {
-      this.move(this.video, frame, arrived);
-    } else if (this.prepared.ready) {
-      this.exchange();
-      arrived();
-    } else {
-      this.prepared.then = () => {
-        this.exchange();
-        arrived();
-      };
     }
+    await this.pair.show(frame);
+    if (this.canvas) this.canvas.hidden = true;
   }
 
-  /** Seeks to the middle of a frame's time; then() when its picture is there. */
-  move(film, frame, then) {
-    film.addEventListener("seeked", then, { once: true });
-    film.currentTime = (frame + 0.5) / this.rate;
-  }
-
-  /** The element behind comes to the front. */
-  exchange() {
-    [this.video, this.behind] = [this.behind, this.video];
-    this.video.classList.remove("film-behind");
-    this.behind.classList.add("film-behind");
-    this.prepared = { frame: null, ready: false };
-  }
-
-  /** Brings the element behind to the frame that the next step will probably ask for. */
+  /** Readies the frame that the next step will probably ask for. */
   prepare() {
-    if (this.playing || this.prepared.frame !== null) {
-      if (this.playing || !this.prepared.ready) return;
-    }
+    const screen = this.decoder ?? this.pair;
     const frame = this.clamp(this.shown + this.direction);
-    if (frame === this.shown || frame === this.prepared.frame) return;
+    if (this.playing || frame === this.shown) return;
     // After a jump a while later: one that follows soon has the machine for itself.
-    const pause = this.stepping ? 8 : 150;
     this.preparing = setTimeout(() => {
-      if (this.playing || this.seeking) return;
-      const prepared = { frame, ready: false };
-      this.prepared = prepared;
-      this.move(this.behind, frame, () => {
-        prepared.ready = true;
-        prepared.then?.();
-      });
-    }, pause);
+      if (!this.playing && !this.seeking) screen.prepare(frame);
+    }, screen.pauseAfter(this.stepping));
   }
 
   show(frame) {
     this.shown = frame;
     this.dispatchEvent(new Event("frame"));
+  }
+
+  /** Takes over a longer frame table of the same recording, and its longer film. */
+  async extend(frames) {
+    if (frames.film === this.frames.film) {
+      this.frames = frames;
+      this.wish = this.clamp(this.wish);
+      return;
+    }
+    const goesOn = this.playing;
+    if (goesOn) await this.pause();
+    while (this.seeking) await this.settled();
+    // Wishes that come from here on wait until the longer film is there.
+    this.seeking = true;
+    clearTimeout(this.preparing);
+    try {
+      await this.pair.load(frames.film, this.shown);
+      this.frames = frames;
+      if (this.canvas) await this.decodeOn(this.canvas);
+    } finally {
+      await this.seek();
+    }
+    if (goesOn) await this.play();
   }
 
   // ---- playing ----
@@ -169,8 +179,8 @@ export class Stage extends EventTarget {
   /** Plays at `speed` of real time: the film's own clock means nothing, the table's does. */
   setRate() {
     const ahead = Math.min(this.last, this.shown + 8);
-    const behind = Math.max(0, ahead - 8);
-    const realPerFrame = (this.times[ahead] - this.times[behind]) / Math.max(1, ahead - behind);
+    const behind = Math.max(this.first, ahead - 8);
+    const realPerFrame = (this.time(ahead) - this.time(behind)) / Math.max(1, ahead - behind);
     const rate = this.speed / (realPerFrame * this.rate || 1);
     this.video.playbackRate = Math.min(16, Math.max(0.0625, rate));
   }
@@ -181,8 +191,10 @@ export class Stage extends EventTarget {
     await this.settled();
     const { from, to } = this.loop;
     if (this.looping && (this.shown < from || this.shown >= to)) await this.goto(from);
-    else if (this.shown >= this.last) await this.goto(0);
+    else if (this.shown >= this.last) await this.goto(this.first);
+    if (this.decoder) await this.pair.show(this.shown);
     this.playing = true;
+    if (this.canvas) this.canvas.hidden = true;
     this.setRate();
     this.dispatchEvent(new Event("state"));
     try {
@@ -209,11 +221,18 @@ export class Stage extends EventTarget {
     const frame = this.clamp(Math.floor(picture.mediaTime * this.rate + 0.01));
     if (frame !== this.shown) this.show(frame);
     this.wish = frame;
-    if (this.looping && frame >= this.loop.to) {
-      this.video.currentTime = (this.loop.from + 0.5) / this.rate;
+    if (this.looping && frame >= this.loop.to) this.jumpPlaying(this.loop.from);
+    else if (frame >= this.last) {
+      // A part ends before its film does.
+      this.atEnd();
+      if (!this.playing) return;
     }
     this.setRate();
     this.request();
+  }
+
+  jumpPlaying(frame) {
+    this.video.currentTime = (frame + 0.5) / this.rate;
   }
 
   pauseHere() {
@@ -232,7 +251,7 @@ export class Stage extends EventTarget {
   atEnd() {
     if (!this.playing) return;
     if (this.looping) {
-      this.video.currentTime = (this.loop.from + 0.5) / this.rate;
+      this.jumpPlaying(this.loop.from);
       this.video.play();
       return;
     }

@@ -1,6 +1,20 @@
 // The controls that every stage has: buttons with data-do and keys, with one table for both.
 
-const SPEEDS = [0.125, 0.25, 0.5, 1];
+/** Speeds of real time, with the words for them. */
+export const SPEEDS = [
+  [0.0625, "1/16"],
+  [0.125, "⅛"],
+  [0.25, "¼"],
+  [0.5, "½"],
+  [1, "1"],
+  [2, "2"],
+];
+
+function nextSpeed(stage, by) {
+  const at = SPEEDS.findIndex(([speed]) => speed === stage.speed);
+  const [speed] = SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, at + by))];
+  stage.setSpeed(speed);
+}
 
 /** Actions on a stage by name. A number in data-by says how far. */
 export function transportActions(stage) {
@@ -8,13 +22,14 @@ export function transportActions(stage) {
     step: (by) => stage.step(by),
     toggle: () => stage.toggle(),
     speed: (by) => stage.setSpeed(by),
+    "speed-step": (by) => nextSpeed(stage, by),
     "loop-from": () => setLoop(stage, { from: stage.shown, to: stage.loop.to }),
-    "loop-to": () => setLoop(stage, { from: stage.loop.from ?? 0, to: stage.shown }),
+    "loop-to": () => setLoop(stage, { from: stage.loop.from ?? stage.first, to: stage.shown }),
     "loop-off": () => setLoop(stage, { from: null, to: null }),
   };
 }
 
-function setLoop(stage, loop) {
+export function setLoop(stage, loop) {
   if (loop.from !== null && loop.to !== null && loop.to <= loop.from) loop.to = null;
   stage.loop = loop;
   stage.dispatchEvent(new Event("state"));
@@ -27,10 +42,9 @@ export const TRANSPORT_KEYS = {
   "Shift+ArrowLeft": ["step", -10],
   "Shift+ArrowRight": ["step", 10],
   " ": ["toggle"],
-  1: ["speed", SPEEDS[0]],
-  2: ["speed", SPEEDS[1]],
-  3: ["speed", SPEEDS[2]],
-  4: ["speed", SPEEDS[3]],
+  ...Object.fromEntries(SPEEDS.map(([speed], n) => [n + 1, ["speed", speed]])),
+  "<": ["speed-step", -1],
+  ">": ["speed-step", 1],
   q: ["loop-from"],
   w: ["loop-to"],
   Escape: ["loop-off"],
@@ -39,6 +53,7 @@ export const TRANSPORT_KEYS = {
 /** True while the person types into a field, when keys are letters. */
 export function typing(event) {
   const at = event.target;
+  if (at.type === "range") return /^(Arrow|Home|End|Page)/.test(event.key);
   return at.matches?.("textarea, select, input:not([type=checkbox]):not([type=radio])") ?? false;
 }
 
@@ -48,27 +63,32 @@ export function connect(actions, keys) {
     const button = event.target.closest("[data-do]");
     if (!button || button.disabled || !actions[button.dataset.do]) return;
     event.preventDefault();
+    // A button that was clicked gives the keys back: Enter and Space belong to the film again.
+    if (event.detail) button.blur();
     const by = button.dataset.by;
     actions[button.dataset.do](by === undefined ? undefined : Number(by), button);
   });
   document.addEventListener("keydown", (event) => {
-    if (typing(event) || event.altKey || event.metaKey || document.querySelector("dialog[open]")) {
-      return;
-    }
+    // Brackets lie under AltGr on many keyboards, which some systems give as Ctrl and Alt.
+    const third = event.getModifierState("AltGraph");
+    const ctrl = event.ctrlKey && !third;
+    if (typing(event) || (event.altKey && !third) || event.metaKey) return;
+    if (document.querySelector("dialog[open]")) return;
     const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-    const full = (event.ctrlKey ? "Ctrl+" : "") + (event.shiftKey ? "Shift+" : "") + name;
+    const full = (ctrl ? "Ctrl+" : "") + (event.shiftKey ? "Shift+" : "") + name;
     // A letter means the same with Shift held by accident, unless it has a meaning of its own.
-    const found = keys[full] ?? (event.ctrlKey || name.length > 1 ? undefined : keys[name]);
+    const found = keys[full] ?? (ctrl || name.length > 1 ? undefined : keys[name]);
     if (!found) {
       // A button may have a letter of its own, underlined in its word.
-      const button = event.ctrlKey ? null : document.querySelector(`[data-key="${CSS.escape(name)}"]`);
+      const button = ctrl ? null : document.querySelector(`[data-key="${CSS.escape(name)}"]`);
       if (button) {
         event.preventDefault();
         button.click();
       }
       return;
     }
-    // Enter and Space on a focused button press that button; Space elsewhere plays.
+    if (name === "Enter" && event.target.closest("button, a, summary, label, input")) return;
+    // Enter on a focused button presses that button; Space plays, wherever the focus is.
     if (name === " " && event.target.closest("button, a, summary, label, input")) {
       event.target.blur();
     }
@@ -88,17 +108,10 @@ export function showState(stage, root, clock) {
     time.textContent = clock(stage.time());
   });
   stage.addEventListener("state", () => {
-    for (const button of root.querySelectorAll('[data-do="speed"]')) {
-      button.setAttribute("aria-pressed", String(Number(button.dataset.by) === stage.speed));
-    }
+    const speed = part("speed");
+    if (speed) speed.textContent = SPEEDS.find(([value]) => value === stage.speed)?.[1] ?? stage.speed;
     const play = root.querySelector('[data-do="toggle"]');
     play?.setAttribute("aria-label", stage.playing ? "Pause" : "Play");
     play?.toggleAttribute("data-playing", stage.playing);
-    const loop = part("loop");
-    if (loop) {
-      const { from, to } = stage.loop;
-      loop.textContent =
-        from === null && to === null ? "no loop" : `loop ${from ?? 0} to ${to ?? "…"}`;
-    }
   });
 }

@@ -1,0 +1,110 @@
+"""Swims length by length: typed or from a table, worked out, charted."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from norvik.core.errors import LengthsError
+from norvik.core.lengthlog import LengthLog, length_log
+from norvik.core.strokes import STROKES
+from norvik.formats.lengths_csv import read_lengths, write_lengths
+from norvik.store import swimmers, swims
+from norvik.store.swims import Swim
+from norvik.web.database import database
+from norvik.web.facts import number_of
+from norvik.web.length_chart import chart_of
+
+blueprint = Blueprint("lengths", __name__)
+
+_MOST_BYTES = 1 << 20
+_POOL_M = (10.0, 100.0)
+
+
+@blueprint.route("/swimmers/<int:swimmer_id>/swims", methods=["GET", "POST"])
+def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
+    """All swims of a swimmer, and the form for a new one; what was typed stays when it fails."""
+    swimmer = swimmers.by_id(database(), swimmer_id)
+    wrong = None
+    if request.method == "POST":
+        try:
+            return redirect(url_for("lengths.show", swim_id=_take(swimmer_id)))
+        except LengthsError as error:
+            wrong = error.sentence
+    found = [(swim, log_of(swim)) for swim in swims.of_swimmer(database(), swimmer_id)]
+    page = render_template(
+        "lengths/index.html", swimmer=swimmer, swims=found, wrong=wrong, form=request.form,
+        strokes=tuple(STROKES), today=date.today().isoformat(),
+    )  # fmt: skip
+    return page, 422 if wrong else 200
+
+
+@blueprint.get("/swims/<int:swim_id>")
+def show(swim_id: int) -> ResponseReturnValue:
+    swim = swims.by_id(database(), swim_id)
+    log = log_of(swim)
+    return render_template(
+        "lengths/show.html",
+        swim=swim,
+        log=log,
+        chart=chart_of(log),
+        swimmer=swimmers.by_id(database(), swim.swimmer_id),
+    )
+
+
+@blueprint.get("/swims/<int:swim_id>/lengths.csv")
+def table(swim_id: int) -> ResponseReturnValue:
+    swim = swims.by_id(database(), swim_id)
+    name = f"lengths-{swim.swum_on}-{swim.id}.csv"
+    return Response(
+        write_lengths(swim.lengths),
+        content_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
+    )
+
+
+@blueprint.post("/swims/<int:swim_id>/delete")
+def delete(swim_id: int) -> ResponseReturnValue:
+    swim = swims.by_id(database(), swim_id)
+    swims.delete(database(), swim_id)
+    return redirect(url_for("lengths.of_swimmer", swimmer_id=swim.swimmer_id))
+
+
+def log_of(swim: Swim) -> LengthLog:
+    return length_log(swim.lengths, swim.pool_m, swim.total_s)
+
+
+def _take(swimmer_id: int) -> int:
+    """Store the swim in the form. Raises LengthsError with a sentence."""
+    form = request.form
+    pool_m = number_of(form.get("pool_m", ""))
+    if pool_m is None or not _POOL_M[0] <= pool_m <= _POOL_M[1]:
+        raise LengthsError("The pool length must be a number of metres between 10 and 100.")
+    if form.get("stroke") not in STROKES:
+        raise LengthsError("This stroke is not known. Load the page again.")
+    try:
+        day = date.fromisoformat(form.get("swum_on", "")).isoformat()
+    except ValueError as error:
+        raise LengthsError("The day of the swim must look like 2027-03-14.") from error
+    total = form.get("total", "").strip()
+    total_s = read_lengths(total)[0].seconds if total else None
+    lengths = read_lengths(_text())
+    length_log(lengths, pool_m, total_s)  # refuses what cannot be
+    return swims.add(
+        database(), swimmer_id, day, form["stroke"], pool_m, total_s,
+        form.get("note", "").strip()[:200], lengths, current_user.id,
+    )  # fmt: skip
+
+
+def _text() -> str:
+    file = request.files.get("file")
+    data = file.read(_MOST_BYTES + 1) if file and file.filename else b""
+    if len(data) > _MOST_BYTES:
+        raise LengthsError("This file is too large for a table of lengths.")
+    try:
+        return data.decode("utf-8-sig") if data else request.form.get("lengths", "")
+    except UnicodeDecodeError as error:
+        raise LengthsError("This is not a UTF-8 text file. Save it as CSV in UTF-8.") from error

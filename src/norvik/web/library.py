@@ -1,0 +1,123 @@
+"""The library: find clips among thousands, and say what many of them are at once."""
+
+from __future__ import annotations
+
+from urllib.parse import urlencode
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+
+from norvik.core.errors import MarkError
+from norvik.core.strokes import STROKES
+from norvik.store import clips, library, recordings, trash
+from norvik.store.clips import ROLES, VIEWS
+from norvik.store.connection import transaction
+from norvik.store.library import PAGE, STATES, Wish
+from norvik.web.choices import choices
+from norvik.web.database import database
+from norvik.web.facts import changes_from, stretch_from
+from norvik.workflow.clip_timing import note_doubts_of_recording
+
+blueprint = Blueprint("library", __name__, url_prefix="/library")
+
+#: More clips than this are not changed with one press.
+_MOST_AT_ONCE = 500
+
+
+@blueprint.get("/")
+def show() -> ResponseReturnValue:
+    """The whole page, or its list alone when a filter changes."""
+    wish, page = wish_from_request(), max(0, request.args.get("page", 0, type=int))
+    connection = database()
+    found = library.find(connection, wish, page)
+    asked = {k: v for k, v in request.args.items() if v and k != "page"}
+    context = {
+        "found": found,
+        "wish": wish,
+        "page": page,
+        "page_size": PAGE,
+        "asked": asked,
+        "address_of_page": lambda n: f"{request.path}?{urlencode({**asked, 'page': n})}",
+        "counts": library.counts(connection),
+        "states": STATES,
+    }
+    if request.headers.get("HX-Request"):
+        return render_template("library/_list.html", **context)
+    return render_template(
+        "library/page.html", sessions=library.sessions(connection), **context, **choices()
+    )
+
+
+@blueprint.get("/rows")
+def rows() -> ResponseReturnValue:
+    """The rows of some clips, for the list of what was just brought in."""
+    ids = request.args.getlist("ids", type=int)[:_MOST_AT_ONCE]
+    found = [clips.by_id(database(), clip_id) for clip_id in ids]
+    return render_template("library/_rows.html", clips=found)
+
+
+@blueprint.post("/describe")
+def describe() -> ResponseReturnValue:
+    """Say something of many clips at once; what the form leaves out stays as it was."""
+    ids = ids_from_request()
+    changes, stretch = changes_from(request.form), stretch_from(request.form)
+    if not changes and stretch is None:
+        raise MarkError("Nothing is filled in: say at least one thing of the chosen clips.")
+    connection = database()
+    with transaction(connection):
+        clips.change_facts(connection, ids, **changes)
+        if stretch is not None:
+            for recording_id in {clips.by_id(connection, i).recording.id for i in ids}:
+                recordings.set_stretches(connection, recording_id, [recordings.Stretch(0, stretch)])
+                note_doubts_of_recording(connection, recording_id)
+    found = [clips.by_id(connection, clip_id) for clip_id in ids]
+    return render_template("library/_rows.html", clips=found), 200, {"HX-Trigger": "described"}
+
+
+@blueprint.post("/contents")
+def contents() -> ResponseReturnValue:
+    """What would go with these clips, before anybody throws them away."""
+    ids = ids_from_request()
+    return render_template(
+        "library/_throw_away.html", ids=ids, contents=trash.contents(database(), ids)
+    )
+
+
+@blueprint.post("/throw-away")
+def throw_away() -> ResponseReturnValue:
+    ids = ids_from_request()
+    with transaction(database()):
+        trash.put(database(), ids)
+    return "", 204, {"HX-Refresh": "true"}
+
+
+def ids_from_request() -> list[int]:
+    """The chosen clips, all of which are there. Raises MarkError or NotFoundError."""
+    ids = list(dict.fromkeys(request.form.getlist("ids", type=int)))
+    if not ids:
+        raise MarkError("No clip is chosen. Choose some first: Space or a press on the box.")
+    if len(ids) > _MOST_AT_ONCE:
+        raise MarkError(f"That is {len(ids)} clips; at most {_MOST_AT_ONCE} go at once.")
+    for clip_id in ids:
+        clips.by_id(database(), clip_id)
+    return ids
+
+
+def wish_from_request() -> Wish:
+    """What the address asks for; words that are not known ask for nothing."""
+    args = request.args
+
+    def known(name: str, words: tuple[str, ...]) -> str:
+        value = args.get(name, "")
+        return value if value in words else ""
+
+    session = args.get("session", "")
+    return Wish(
+        words=args.get("words", "")[:100],
+        swimmer_id=args.get("swimmer", type=int),
+        session=session if session.replace("-", "").isdigit() else "",
+        stroke=known("stroke", tuple(STROKES)),
+        view=known("view", VIEWS),
+        role=known("role", ROLES),
+        state=known("state", STATES),
+    )

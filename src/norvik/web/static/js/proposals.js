@@ -1,0 +1,44 @@
+// Proposals: looked at one after the other, moved by frames, confirmed with Enter.
+
+/** Frames away from a proposal at which Enter leads back to it instead of marking. */
+const ASTRAY = 20;
+
+export class Proposals {
+  /**
+   * list(): [frame, side, event] of each that is proposed now. seen(): the frame that is seen.
+   * on: { mark(frame, side, event), reload(), tell(sentence), marked() } - what the page does.
+   */
+  constructor(stage, list, on) {
+    Object.assign(this, { stage, list, on });
+    this.current = null;
+    /** True when proposals may rest on one cycle, copied forward. */
+    this.copying = false;
+  }
+
+  /** To the first one, to look whether it is there. */
+  async next() {
+    this.current = this.list()[0] ?? null;
+    if (!this.current) {
+      this.on.tell(this.on.marked() ? "Nothing more is proposed: mark two whole cycles of an arm, or copy one with 7." : "Nothing is marked yet.");
+      return;
+    }
+    const [frame, side, event] = this.current;
+    await this.stage.goto(frame);
+    this.on.tell(`${side === "both" ? "" : side} ${event} here? ← → move, Enter confirms.`.trim());
+  }
+
+  async confirm() {
+    const here = this.list()[0];
+    const same = here && this.current?.[1] === here[1] && this.current[2] === here[2];
+    const frame = await this.on.seen();
+    if (!same || Math.abs(frame - here[0]) > ASTRAY) return this.next();
+    return this.on.mark(frame, here[1], here[2]);
+  }
+
+  async copyForward() {
+    this.copying = !this.copying;
+    await this.on.reload();
+    if (this.copying) await this.next();
+    else this.on.tell("Proposals rest on two whole cycles again.");
+  }
+}
