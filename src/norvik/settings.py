@@ -49,6 +49,21 @@ class Settings:
         """Posters and stills; all of it can be made again."""
         return self.data / "pictures"
 
+    def film(self, recording_id: int) -> Path:
+        """Where the review copy of a recording lies once it is whole."""
+        return self.copies / f"{recording_id}.mp4"
+
+    def sound(self, recording_id: int) -> Path:
+        return self.copies / f"{recording_id}.m4a"
+
+    def strip(self, recording_id: int) -> Path:
+        return self.pictures / f"strip-{recording_id}.jpg"
+
+    def made_of(self, recording_id: int) -> list[Path]:
+        """All files there are that were made from a recording's original."""
+        films = [p for p in self.copies.glob(f"{recording_id}[-.]*") if p.is_file()]
+        return films + list(self.pictures.glob(f"*-{recording_id}.*"))
+
     def relative(self, path: Path) -> str:
         return path.relative_to(self.data).as_posix()
 

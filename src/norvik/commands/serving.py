@@ -19,7 +19,7 @@ from norvik.demo.seed import film_the_rest, make_demo_data
 from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
 from norvik.web import create_app
-from norvik.web.memory import calm_garbage_collector
+from norvik.web.memory import calm_garbage_collector, give_back_large_blocks
 
 _THREADS = 8
 #: Clips may be long; the disk's room is checked before one is taken in.
@@ -44,6 +44,7 @@ def serve(host: str, port: int) -> None:
 def worker(with_parent: bool) -> None:
     """Do the long work: prepare clips that were brought in."""
     logging.basicConfig(level=logging.WARNING)
+    give_back_large_blocks()
     run_worker(Settings.from_environment(), with_parent)
 
 
@@ -64,6 +65,7 @@ def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None
     _refuse_taken_port(host, port)
     app = create_app(settings, demo_sign_in=SIGN_IN if demo else None)
     calm_garbage_collector()
+    give_back_large_blocks()
     server = waitress.create_server(
         app,
         host=host,

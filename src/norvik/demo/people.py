@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -21,7 +22,8 @@ class DemoClip:
     """A clip to film: one take, or several swimmers one after the other.
 
     days_ago: when it is said to have been filmed. at_once: filmed before the demo opens; the
-    others follow while it is in use.
+    others follow while it is in use. marked: its marks are placed, too. pace: the speed that the
+    swimmer keeps is said as the pace.
     """
 
     name: str
@@ -30,6 +32,8 @@ class DemoClip:
     takes: tuple[Take, ...]
     reviewed: bool = False
     at_once: bool = False
+    marked: bool = False
+    pace: bool = False
 
     @property
     def stroke(self) -> str:
@@ -149,7 +153,9 @@ DARK: Colour = (70, 96, 140)
 
 def _speed_step(per_min: float, speed: float, number: int) -> DemoClip:
     take = _take("backstroke", per_min, 40 + number, BLUE, speed_m_s=speed)
-    return DemoClip(f"holmquell-step-{number}.mp4", "speed-step", 2, (take,))
+    return DemoClip(
+        f"holmquell-step-{number}.mp4", "speed-step", 2, (take,), marked=True, pace=True
+    )
 
 
 SQUAD = (
@@ -211,7 +217,7 @@ SQUAD = (
             aim="backstroke leg of the medley relay",
             kit=("fins", "board"),
         ),
-        (_speed_step(32, 1.11, 1), _speed_step(38, 1.33, 2), _speed_step(47, 1.67, 3)),
+        (_speed_step(32, 1.11, 1), _speed_step(40, 1.33, 2), _speed_step(52, 1.67, 3)),
     ),
     DemoSwimmer(
         Swimmer(
@@ -342,18 +348,21 @@ SQUAD = (
             ),
         ),
     ),
-    DemoSwimmer(
-        Swimmer("Whole squad", level="improver", aim="one recording, to be cut"),
-        (
-            DemoClip(
-                "squad-one-after-the-other.mp4",
-                "before",
-                1,
-                tuple(
-                    replace(take, seconds=4, jitter=0.0, view="side-under")
-                    for take in (YLVA, AKSEL, PETRA)
-                ),
-            ),
-        ),
-    ),
 )
+
+#: What a coach brings home on top: one recording of several swimmers, to be cut into parts.
+POOL_M = 25.0
+TO_CUT = DemoClip(
+    "squad-one-after-the-other.mp4",
+    "before",
+    1,
+    tuple(replace(take, seconds=4, jitter=0.0, view="side-under") for take in (YLVA, AKSEL, PETRA)),
+)
+
+
+def everything() -> Iterator[tuple[Swimmer | None, DemoClip]]:
+    """Every clip of the demo with its swimmer, None for the recording that is not cut yet."""
+    yield None, TO_CUT
+    for member in SQUAD:
+        for clip in member.clips:
+            yield member.swimmer, clip

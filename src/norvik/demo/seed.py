@@ -11,13 +11,15 @@ from datetime import date, timedelta
 from pathlib import Path
 
 from norvik.core.events import Mark
-from norvik.demo.people import COACH, SIGN_IN, SQUAD, DemoClip
-from norvik.intake.receive import Facts, receive
-from norvik.jobs.runner import run_job
+from norvik.demo.people import COACH, POOL_M, SIGN_IN, SQUAD, DemoClip, everything
+from norvik.demo.swims import add_swim
+from norvik.intake.receive import receive
+from norvik.jobs.runner import run_through
 from norvik.model.film import film, film_squad
 from norvik.model.schedule import schedule
 from norvik.settings import Settings
-from norvik.store import clips, marks, reviews, sightings, swimmers, users
+from norvik.store import clips, marks, recordings, reviews, sightings, swimmers, users
+from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.sightings import Sighting
 from norvik.web.auth import hash_password
@@ -49,6 +51,8 @@ def _fill(settings: Settings, told: Callable[[str], None]) -> None:
             for clip in (c for c in member.clips if c.at_once):
                 told(f"  {member.swimmer.name}: {clip.name}")
                 _add_clip(settings, connection, coach, swimmer_id, clip)
+            if member is SQUAD[0]:
+                add_swim(connection, swimmer_id, coach, POOL_M)
         # Everything has to be in the one file that is moved.
         connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
@@ -59,16 +63,22 @@ def film_the_rest(settings: Settings) -> None:
         coach = users.by_email(connection, SIGN_IN[0])
         if coach is None:
             return  # not the demo's data
-        there = {c.original_name for c in clips.newest_first(connection, limit=10_000)}
-        for member in SQUAD:
-            swimmer = swimmers.by_name(connection, member.swimmer.name)
-            for clip in member.clips:
-                if swimmer is not None and not clip.at_once and clip.name not in there:
-                    _add_clip(settings, connection, coach.id, swimmer.id, clip)
+        there = {r.original_name for r in recordings.everyone(connection)}
+        for member, clip in everything():
+            if clip.at_once or clip.name in there:
+                continue
+            swimmer = swimmers.by_name(connection, member.name) if member else None
+            if member is None or swimmer is not None:
+                swimmer_id = swimmer.id if swimmer else None
+                _add_clip(settings, connection, coach.id, swimmer_id, clip)
 
 
 def _add_clip(
-    settings: Settings, connection: sqlite3.Connection, coach: int, swimmer_id: int, clip: DemoClip
+    settings: Settings,
+    connection: sqlite3.Connection,
+    coach: int,
+    swimmer_id: int | None,
+    clip: DemoClip,
 ) -> None:
     filmed_on = (date.today() - timedelta(days=clip.days_ago)).isoformat()
     first = clip.takes[0]
@@ -84,13 +94,16 @@ def _add_clip(
             view=first.view,
             role=clip.role,
             filmed_on=filmed_on,
-            stretch=first.stretch,
-            created_by=coach,
+            pool_m=POOL_M,
+            pace_s=round(100 / first.speed_m_s, 1) if clip.pace else None,
         )
         with path.open("rb") as stream:
-            clip_id, job_id = receive(settings, connection, stream, clip.name, facts)
-    run_job(settings, job_id)
-    if clip.reviewed:
+            clip_id, job_id = receive(
+                settings, connection, stream, clip.name, facts, stretch=first.stretch,
+                created_by=coach,
+            )  # fmt: skip
+    run_through(settings, job_id)
+    if clip.reviewed or clip.marked:
         stored = clips.by_id(connection, clip_id)
         base = clips.time_base(connection, stored)
         planned = schedule(first.swim, first.seconds).marks(
@@ -99,7 +112,8 @@ def _add_clip(
         for m in _from_first_breath(planned):
             frame = base.frame_nearest(m.time_s)
             marks.place(connection, clip_id, coach, frame, m.lane, m.side, m.event)
-        _review(connection, clip_id)
+        if clip.reviewed:
+            _review(connection, clip_id)
 
 
 def _from_first_breath(planned: list[Mark]) -> list[Mark]:
