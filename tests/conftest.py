@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from flask.testing import FlaskClient
+from jinja2 import FileSystemBytecodeCache
 
 from norvik.settings import Settings
 from norvik.store import users
@@ -20,26 +22,44 @@ PASSWORD = "tiled-and-still"
 PASSWORD_HASH = hash_password(PASSWORD)
 
 
+@pytest.fixture(scope="session")
+def empty_database(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database of the newest schema with nothing in it, to be copied."""
+    path = tmp_path_factory.mktemp("empty") / "norvik.sqlite3"
+    migrate(path)
+    with connected(path) as connection:
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    return path
+
+
 @pytest.fixture
-def settings(tmp_path: Path) -> Settings:
+def settings(tmp_path: Path, empty_database: Path) -> Settings:
     made = Settings(tmp_path / "data")
     made.prepare()
-    migrate(made.database)
+    shutil.copy(empty_database, made.database)
     return made
 
 
+@pytest.fixture(scope="session")
+def compiled_templates(tmp_path_factory: pytest.TempPathFactory) -> FileSystemBytecodeCache:
+    """Each test has an application of its own; its templates are compiled once for all."""
+    return FileSystemBytecodeCache(str(tmp_path_factory.mktemp("templates")))
+
+
 @pytest.fixture
-def client(settings: Settings) -> Iterator[FlaskClient]:
+def client(
+    settings: Settings, compiled_templates: FileSystemBytecodeCache
+) -> Iterator[FlaskClient]:
     """A signed-in coach; jobs are done inside the request that asks for them."""
     with connected(settings.database) as connection:
-        users.add(connection, "coach@kvarnholm.example", "Coach", "coach", PASSWORD_HASH)
+        coach = users.add(connection, "coach@kvarnholm.example", "Coach", "coach", PASSWORD_HASH)
     app = create_app(settings, immediate_jobs=True)
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False, PROPAGATE_EXCEPTIONS=False)
+    app.jinja_env.bytecode_cache = compiled_templates
     with app.test_client() as made:
-        answer = made.post(
-            "/sign-in", data={"email": "coach@kvarnholm.example", "password": PASSWORD}
-        )
-        assert answer.status_code == 302
+        # As after signing in, whose password check is slow on purpose.
+        with made.session_transaction() as session:
+            session.update(_user_id=str(coach), _fresh=True)
         yield made
 
 

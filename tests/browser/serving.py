@@ -25,29 +25,62 @@ _FLAGS = [
 ]
 
 
+class Server:
+    """The web server of a data folder as a process of its own, which can be stopped and started."""
+
+    def __init__(self, settings: Settings) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self._environment = environment(settings)
+        self.start()
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            [*NORVIK, "serve", "--port", str(self.port)],
+            env=self._environment, stdout=subprocess.PIPE, text=True,
+        )  # fmt: skip
+        assert self.process.stdout is not None
+        line = self.process.stdout.readline()
+        assert "is ready" in line, line
+
+    def stop(self) -> None:
+        end(self.process)
+        if self.process.stdout is not None:
+            self.process.stdout.close()
+
+
+NORVIK = [sys.executable, "-m", "norvik"]
+
+
+def environment(settings: Settings) -> dict[str, str]:
+    return {**os.environ, "NORVIK_DATA": str(settings.data), "PYTHONUNBUFFERED": "1"}
+
+
+def start_worker(settings: Settings) -> subprocess.Popen[bytes]:
+    return subprocess.Popen([*NORVIK, "worker", "--with-parent"], env=environment(settings))
+
+
+def end(process: subprocess.Popen) -> None:  # type: ignore[type-arg]
+    process.terminate()
+    try:
+        process.wait(timeout=20)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        process.wait()
+        raise
+
+
 @contextmanager
 def running(settings: Settings) -> Iterator[str]:
     """Serve a data folder with a worker beside, each a process of its own; gives the address."""
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    environment = {**os.environ, "NORVIK_DATA": str(settings.data), "PYTHONUNBUFFERED": "1"}
-    norvik = [sys.executable, "-m", "norvik"]
-    worker = subprocess.Popen([*norvik, "worker", "--with-parent"], env=environment)
-    serve = subprocess.Popen(
-        [*norvik, "serve", "--port", str(port)], env=environment, stdout=subprocess.PIPE, text=True
-    )
+    worker, server = start_worker(settings), Server(settings)
     try:
-        assert serve.stdout is not None
-        line = serve.stdout.readline()
-        assert "is ready" in line, line
-        yield f"http://127.0.0.1:{port}"
+        yield server.address
     finally:
-        for process in (serve, worker):
-            process.terminate()
-            process.wait(timeout=20)
-        if serve.stdout is not None:
-            serve.stdout.close()
+        server.stop()
+        end(worker)
 
 
 @contextmanager
@@ -68,15 +101,16 @@ def sign_in(page: Page, address: str, email: str, password: str) -> None:
     page.wait_for_url(f"{address}/")
 
 
-#: Reads the frame number out of the picture that the film element shows (see tests/clips.py).
+#: Reads the frame number out of the picture that is seen (see tests/clips.py).
 READ_NUMBER = """(width) => {
-  const { video } = window.norvik.stage;
-  const scale = video.videoWidth / width;
+  const { picture } = window.norvik.stage;
+  const wide = picture.videoWidth ?? picture.width;
+  const scale = wide / width;
   const canvas = document.createElement("canvas");
-  canvas.width = video.videoWidth;
+  canvas.width = wide;
   canvas.height = Math.ceil(16 * scale);
   const at = canvas.getContext("2d", { willReadFrequently: true });
-  at.drawImage(video, 0, 0);
+  at.drawImage(picture, 0, 0);
   let number = 0;
   for (let bit = 0; bit < 16; bit += 1) {
     const x = Math.floor((bit + 1.5) * 16 * scale);

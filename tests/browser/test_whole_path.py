@@ -4,20 +4,14 @@ from __future__ import annotations
 
 import random
 import re
-from collections.abc import Iterator
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from norvik.settings import Settings
-from norvik.store import users
-from norvik.store.connection import connected
-from tests.browser.serving import READ_NUMBER, chromium, running, sign_in
+from tests.browser.serving import READ_NUMBER
 from tests.clips import numbered_clip
-from tests.conftest import PASSWORD, PASSWORD_HASH
 
-EMAIL = "coach@kvarnholm.example"
 WIDTH = 640
 
 
@@ -38,29 +32,6 @@ def nearest(seconds: float) -> int:
     return min(range(len(TIMES)), key=lambda n: abs(TIMES[n] - seconds))
 
 
-@pytest.fixture
-def page(settings: Settings) -> Iterator[Page]:
-    with connected(settings.database) as connection:
-        users.add(connection, EMAIL, "Sunniva Kragholt", "coach", PASSWORD_HASH)
-    with running(settings) as address, chromium() as browser:
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.set_default_timeout(20_000)
-        faults: list[str] = []
-        page.on("pageerror", lambda error: faults.append(str(error)))
-        # The browser itself tells of each refused or lost request; the page answers for them.
-        page.on(
-            "console",
-            lambda m: (
-                faults.append(m.text)
-                if m.type == "error" and "Failed to load resource" not in m.text
-                else None
-            ),
-        )
-        sign_in(page, address, EMAIL, PASSWORD)
-        yield page
-        assert faults == []
-
-
 def shown_and_counted(page: Page) -> tuple[int, int]:
     shown = page.evaluate(READ_NUMBER, WIDTH)
     return shown, int(page.locator("#frame-number").inner_text())
@@ -77,7 +48,7 @@ def mark_at(page: Page, seconds: float, key: str) -> None:
     expect(page.locator("#told")).to_contain_text(f"frame {nearest(seconds)}")
 
 
-def test_from_upload_to_review(page: Page, tmp_path: Path) -> None:
+def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None:
     clip = numbered_clip(tmp_path / "IMG 0042.mp4", TIMES, options={"g": "250", "bf": "3"})
 
     # A swimmer, then the clip.
@@ -91,10 +62,10 @@ def test_from_upload_to_review(page: Page, tmp_path: Path) -> None:
     page.wait_for_selector('#bench[data-ready="true"]', timeout=60_000)
     bench = page.url
 
-    # The frame shown is the frame counted: 200 random jumps and steps.
+    # The frame shown is the frame counted: 60 random jumps and steps.
     rng = random.Random(7)
     wrong = []
-    for _ in range(200):
+    for _ in range(60):
         if rng.random() < 0.5:
             goto(page, rng.randrange(len(TIMES)))
         else:
@@ -109,7 +80,7 @@ def test_from_upload_to_review(page: Page, tmp_path: Path) -> None:
 
     # Playing and stopping stops on the frame that is counted, too.
     goto(page, 20)
-    page.keyboard.press("2")
+    page.keyboard.press("3")
     page.keyboard.press(" ")
     page.wait_for_function("() => window.norvik.stage.shown > 40")
     page.keyboard.press(" ")
@@ -123,11 +94,22 @@ def test_from_upload_to_review(page: Page, tmp_path: Path) -> None:
     page.keyboard.press("q")
     goto(page, 112)
     page.keyboard.press("w")
-    page.keyboard.press("4")
+    page.keyboard.press("5")
+    page.evaluate(
+        """() => {
+          const { stage } = window.norvik;
+          window.played = [];
+          stage.addEventListener("frame", () => window.played.push(stage.shown));
+        }"""
+    )
     page.keyboard.press(" ")
-    page.wait_for_timeout(1200)
-    assert 99 <= page.evaluate("() => window.norvik.stage.shown") <= 118
+    # How far it runs over its end hangs on the machine; that it comes back to its start does not.
+    back = "played.filter((frame, n) => n && frame < played[n - 1])"
+    page.wait_for_function(f"() => {back}.length >= 2")
     page.keyboard.press(" ")
+    page.evaluate("() => window.norvik.stage.settled()")
+    assert min(page.evaluate("() => played")) >= 99
+    assert all(99 <= frame <= 112 for frame in page.evaluate(f"() => {back}"))
     page.keyboard.press("Escape")
 
     # Two cycles of each arm with one key, 1.5 s a cycle; the left arm lands 0.85 s after.
@@ -227,7 +209,7 @@ def test_from_upload_to_review(page: Page, tmp_path: Path) -> None:
 
 
 def test_bad_uploads_say_what_to_do_and_leave_nothing(
-    page: Page, settings: Settings, tmp_path: Path
+    page: Page, worker: None, settings: Settings, tmp_path: Path
 ) -> None:
     page.get_by_role("link", name="Add a swimmer").click()
     page.get_by_label("Name").fill("Tilde Vassholm")

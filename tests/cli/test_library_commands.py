@@ -28,6 +28,7 @@ def test_add_brings_a_clip_in_and_queues_its_preparation(data: Settings, small_c
     result = run(
         "add", small_clip, "--swimmer", "Tilde Vassholm", "--stroke", "butterfly", "--view",
         "overhead", "--role", "race", "--filmed-on", "2026-11-02", "--stretch", "8",
+        "--kit", "fins", "--kit", "buoy", "--pace", "88.5", "--pool", "25", "--effort", "hard",
     )  # fmt: skip
     assert result.exit_code == 0, result.output
     with connected(data.database) as connection:
@@ -37,7 +38,9 @@ def test_add_brings_a_clip_in_and_queues_its_preparation(data: Settings, small_c
             "butterfly",
             "overhead",
         )
-        assert (clip.role, clip.filmed_on, clip.stretch) == ("race", "2026-11-02", 8.0)
+        assert (clip.role, clip.filmed_on) == ("race", "2026-11-02")
+        assert [s.factor for s in clip.recording.stretches] == [8.0]
+        assert (clip.facts.kit, clip.facts.pace_s) == (("fins", "buoy"), 88.5)
         assert clip.state == "waiting"
         assert len(jobs.queued(connection)) == 1
 
@@ -65,7 +68,7 @@ def test_add_refuses_what_is_no_footage(data: Settings, tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     "options",
     [
-        [],
+        ["--pace", "9"],
         ["--swimmer", "A", "--stroke", "sidestroke"],
         ["--swimmer", "A", "--view", "inside"],
         ["--swimmer", "A", "--filmed-on", "yesterday"],

@@ -6,14 +6,14 @@ from dataclasses import replace
 
 import pytest
 
-from norvik.demo import seed
-from norvik.demo.people import COACH, SIGN_IN, SQUAD
+from norvik.demo import people, seed
+from norvik.demo.people import COACH, SIGN_IN, SQUAD, TO_CUT
 from norvik.settings import Settings
 from norvik.store import clips, users
 from norvik.store.connection import connected
 from tests.conftest import PASSWORD_HASH
 
-CLIPS = [clip for member in SQUAD for clip in member.clips]
+CLIPS = [clip for _, clip in people.everything()]
 
 
 def test_what_the_demo_shows() -> None:
@@ -60,9 +60,11 @@ def short_squad(monkeypatch: pytest.MonkeyPatch) -> None:
             ),
         ),
         all_short(SQUAD[2]),
-        all_short(SQUAD[-1]),
     )
-    monkeypatch.setattr(seed, "SQUAD", squad)
+    for module in (seed, people):
+        monkeypatch.setattr(module, "SQUAD", squad)
+    to_cut = replace(TO_CUT, takes=tuple(short(t) for t in TO_CUT.takes))
+    monkeypatch.setattr(people, "TO_CUT", to_cut)
 
 
 @pytest.mark.usefixtures("short_squad")
@@ -81,8 +83,9 @@ def test_the_demo_is_made_whole_and_the_rest_is_filmed_once(tmp_path) -> None:  
         assert {c.state for c in every} == {"ready"}
         seed.film_the_rest(settings)
         assert len(clips.newest_first(connection)) == 5
-        squad = next(c for c in every if c.original_name.startswith("squad"))
-        assert squad.frames == 36  # three swimmers of 12 frames
+        squad = next(c for c in every if c.recording.original_name.startswith("squad"))
+        assert squad.swimmer_id is None
+        assert squad.recording.frames == 36  # three swimmers of 12 frames
     before = len(told)
     seed.make_demo_data(settings, told.append)
     assert len(told) == before

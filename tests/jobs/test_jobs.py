@@ -3,27 +3,39 @@
 from __future__ import annotations
 
 import os
+import signal
 import sqlite3
-import subprocess
-import sys
+import threading
 import time
 from collections.abc import Iterator
 from io import BytesIO
 from pathlib import Path
 
+import av
 import pytest
+from av.video.frame import VideoFrame
 
 from norvik.core.errors import FootageError
+from norvik.footage import review_copy
+from norvik.footage.pieces import Pieces
 from norvik.intake import receive as receive_module
-from norvik.intake.receive import AlreadyThere, Facts, clean_name, receive
-from norvik.jobs import prepare_clip as prepare_module
+from norvik.intake.receive import AlreadyThere, clean_name, receive
+from norvik.jobs import prepare_recording as prepare_module
+from norvik.jobs import worker as worker_module
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.recovery import enqueue_waiting, recover
-from norvik.jobs.runner import run_job
+from norvik.jobs.report import Report
+from norvik.jobs.runner import run_job, run_through
+from norvik.jobs.sweep import sweep
+from norvik.jobs.turn import TURN
+from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
-from norvik.store import clips, jobs, swimmers
+from norvik.store import clips, jobs, marks, recordings, swimmers
+from norvik.store.clips import Facts
 from norvik.store.connection import connect, connected
 from norvik.store.swimmers import Swimmer
+from tests.browser.serving import end, start_worker
+from tests.clips import numbered_clip
 
 
 @pytest.fixture
@@ -34,11 +46,17 @@ def database(settings: Settings) -> Iterator[sqlite3.Connection]:
     connection.close()
 
 
+@pytest.fixture(autouse=True)
+def _whole_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """However busy the machine is, a small clip is made whole by its first job."""
+    monkeypatch.setattr(review_copy, "FIRST_STRETCH_S", 1000.0)
+
+
 def bring_in(settings: Settings, database: sqlite3.Connection, path: Path) -> tuple[int, int]:
     with path.open("rb") as stream:
         return receive(
             settings, database, stream, path.name, Facts(1, filmed_on="2026-11-20"),
-            path.stat().st_size,
+            expected_bytes=path.stat().st_size,
         )  # fmt: skip
 
 
@@ -54,12 +72,12 @@ def test_a_clip_becomes_ready(
     assert clips.by_id(database, clip_id).state == "waiting"
     run_job(settings, job_id)
     clip = clips.by_id(database, clip_id)
-    assert (clip.state, clip.frames, clip.failure) == ("ready", 90, None)
+    assert (clip.state, clip.recording.frames, clip.recording.failure) == ("ready", 90, None)
     assert jobs.by_id(database, job_id).state == "done"
     assert clips.time_base(database, clip).frames == 90
-    original = settings.data / clip.original_path
+    original = settings.data / str(clip.recording.original_path)
     assert original.read_bytes() == small_clip.read_bytes()
-    assert clip.sha256 in original.name
+    assert clip.recording.sha256 in original.name
 
 
 def test_the_same_file_again_is_recognised(
@@ -78,9 +96,9 @@ def test_an_upload_that_ends_early_leaves_nothing(
 ) -> None:
     data = small_clip.read_bytes()
     with pytest.raises(FootageError, match="bytes arrived"):
-        receive(settings, database, BytesIO(data[:-9]), "a.mp4", Facts(1), len(data))
+        receive(settings, database, BytesIO(data[:-9]), "a.mp4", Facts(1), expected_bytes=len(data))
     with pytest.raises(FootageError, match="not a video"):
-        receive(settings, database, BytesIO(b"hello"), "a.mp4", Facts(1), 5)
+        receive(settings, database, BytesIO(b"hello"), "a.mp4", Facts(1), expected_bytes=5)
     assert files_in(settings) == []
     assert clips.newest_first(database) == []
 
@@ -94,7 +112,7 @@ def test_a_full_disk_is_said_before_and_during(
             raise OSError(28, "No space left on device")
 
     with pytest.raises(FootageError, match="ran full"):
-        receive(settings, database, Full(), "a.mp4", Facts(1), 5)
+        receive(settings, database, Full(), "a.mp4", Facts(1), expected_bytes=5)
     usage = type("Usage", (), {"free": 1_000})
     monkeypatch.setattr(receive_module.shutil, "disk_usage", lambda folder: usage)
     with pytest.raises(FootageError, match="not enough room"):
@@ -122,27 +140,89 @@ def test_names_never_leave_the_data_folder(
     settings: Settings, database: sqlite3.Connection, small_clip: Path
 ) -> None:
     clip_id, _ = receive(
-        settings, database, BytesIO(small_clip.read_bytes()), "../../evil.mp4", Facts(1)
-    )
-    path = (settings.data / clips.by_id(database, clip_id).original_path).resolve()
+        settings, database, BytesIO(small_clip.read_bytes()), "../../evil.mp4",
+        Facts(1, filmed_on="2026-11-20"),
+    )  # fmt: skip
+    path = (settings.data / str(clips.by_id(database, clip_id).recording.original_path)).resolve()
     assert path.parent == settings.originals.resolve()
 
 
-def test_footage_that_fails_in_the_job_is_not_kept(
+def test_a_copy_that_fails_leaves_the_original_for_another_try(
     settings: Settings, database: sqlite3.Connection, small_clip: Path,
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:  # fmt: skip
+    """The disk runs full in the middle of the copy."""
     clip_id, job_id = bring_in(settings, database, small_clip)
+    add = Pieces.add
 
-    def fail(*args: object) -> None:
-        raise FootageError("This film is empty.")
+    def full(pieces: Pieces, frame: VideoFrame) -> None:
+        if pieces.frames == 20:
+            raise av.error.OSError(28, "No space left on device", "copy.mp4")
+        add(pieces, frame)
 
-    monkeypatch.setattr(prepare_module, "make_review_copy", fail)
-    run_job(settings, job_id)
+    with monkeypatch.context() as broken:
+        broken.setattr(Pieces, "add", full)
+        run_job(settings, job_id)
     assert jobs.by_id(database, job_id).state == "failed"
     clip = clips.by_id(database, clip_id)
-    assert (clip.state, clip.failure) == ("failed", "This film is empty.")
-    assert files_in(settings) == []
+    assert clip.state == "failed"
+    assert "disk is full" in str(clip.recording.failure)
+    assert files_in(settings) == [Path(str(clip.recording.original_path)).name]
+    again = jobs.add(database, "open-recording", {"recording_id": 1}, 1)
+    recordings.set_waiting(database, 1)
+    run_through(settings, again)
+    assert clips.by_id(database, clip_id).state == "ready"
+
+
+def test_a_long_recording_opens_at_once_and_grows(
+    settings: Settings, database: sqlite3.Connection, tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:  # fmt: skip
+    monkeypatch.setattr(review_copy, "FIRST_STRETCH_S", 0.0)
+    monkeypatch.setattr(review_copy, "NEXT_STRETCH_S", 0.0)
+    film = numbered_clip(tmp_path / "long.mp4", [n / 60 for n in range(200)])
+    clip_id, job_id = bring_in(settings, database, film)
+    following = run_job(settings, job_id)
+    assert following is not None
+    clip = clips.by_id(database, clip_id)
+    assert (clip.state, clip.to_end) == ("opening", True)
+    assert 0 < clip.recording.frames < 200
+    assert clip.last_frame == clip.recording.frames - 1
+    # What is marked meanwhile stays where it is.
+    marks.place(database, clip_id, None, 5, "arm", "right", "entry")
+    first = settings.data / str(clip.recording.review_path)
+    run_through(settings, following)
+    clip = clips.by_id(database, clip_id)
+    assert (clip.state, clip.recording.frames) == ("ready", 200)
+    assert [m.frame for m in marks.of_clip(database, clip_id)] == [5]
+    # A page may still play the first stretch; later it is cleared away, and nothing else.
+    assert first.is_file()
+    assert sweep(settings) == 0
+    assert sweep(settings, keep_s=-1) >= 1
+    assert [p.name for p in settings.copies.iterdir()] == [settings.film(1).name]
+
+
+def test_a_long_job_gives_way_to_a_quick_one(
+    settings: Settings, database: sqlite3.Connection, small_clip: Path
+) -> None:
+    _, job_id = bring_in(settings, database, small_clip)
+    jobs.claim(database, job_id, time.time())
+    told: list[int] = []
+
+    def long_job() -> None:
+        with connected(settings.database) as own:
+            report = Report(own, job_id, gives_way=True)
+            for n in range(1000):
+                report("Making the review copy", n, 1000)
+                told.append(n)
+
+    with TURN.quick():
+        thread = threading.Thread(target=long_job)
+        thread.start()
+        time.sleep(0.2)
+        assert told == []
+    thread.join(timeout=20)
+    assert len(told) == 1000
 
 
 def test_an_unforeseen_error_keeps_the_original(
@@ -167,13 +247,13 @@ def test_a_cancelled_job_leaves_no_copy(
     clip_id, job_id = bring_in(settings, database, small_clip)
     real = prepare_module.make_review_copy
 
-    def cancel_midway(source: Path, out: Path, progress) -> object:  # type: ignore[no-untyped-def]
+    def cancel_midway(source: Path, out: Path, progress, **options) -> object:  # type: ignore[no-untyped-def]
         def ask(done: int, of: int | None) -> None:
             if done == 20:
                 jobs.ask_cancel(database, job_id)
             progress(done, of)
 
-        return real(source, out, ask)
+        return real(source, out, ask, **options)
 
     monkeypatch.setattr(prepare_module, "make_review_copy", cancel_midway)
     run_job(settings, job_id)
@@ -223,23 +303,58 @@ def test_a_message_that_the_queue_lost_is_sent_again(
     assert clips.by_id(database, clip_id).state == "ready"
 
 
-def test_a_real_worker_survives_a_kill(
-    settings: Settings, database: sqlite3.Connection, small_clip: Path
+@pytest.mark.parametrize("signal_number", [signal.SIGTERM, signal.SIGINT])
+def test_a_worker_told_to_stop_while_it_starts_stops(
+    settings: Settings, monkeypatch: pytest.MonkeyPatch, signal_number: int
 ) -> None:
-    """A worker is killed in the middle of a job; the next one finishes it."""
-    environment = {**os.environ, "NORVIK_DATA": str(settings.data)}
+    """The signal comes when the first of the two queues is being served and the second is not."""
+    ours = (signal.SIGTERM, signal.SIGINT, signal.SIGALRM)
+    before = {number: signal.getsignal(number) for number in ours}
+    started = worker_module._Consumer.start
+    told: list[bool] = []
 
-    def start() -> subprocess.Popen[bytes]:
-        return subprocess.Popen([sys.executable, "-m", "norvik", "worker"], env=environment)
+    def start(consumer: worker_module._Consumer) -> None:
+        started(consumer)
+        if not told:
+            told.append(True)
+            os.kill(os.getpid(), signal_number)
 
-    clip_id, job_id = bring_in(settings, database, small_clip)
-    jobs.claim(database, job_id, time.time() - 60)  # as left by a worker that was killed
-    worker = start()
+    def gone_on(_signal: int, _frame: object) -> None:
+        raise TimeoutError("the worker went on")
+
+    monkeypatch.setattr(worker_module._Consumer, "start", start)
+    signal.signal(signal.SIGALRM, gone_on)
+    signal.alarm(20)
     try:
-        deadline = time.monotonic() + 60
-        while clips.by_id(database, clip_id).state != "ready":
-            assert time.monotonic() < deadline, "the worker did not finish the job"
-            time.sleep(0.1)
+        run_worker(settings)
     finally:
-        worker.terminate()
-        worker.wait(timeout=20)
+        signal.alarm(0)
+        for number, handler in before.items():
+            signal.signal(number, handler)
+    assert told == [True]
+
+
+def test_a_worker_is_killed_in_the_middle(
+    settings: Settings, database: sqlite3.Connection, tmp_path: Path
+) -> None:
+    """Nothing half-made stays, and the next worker makes the recording whole."""
+    film = numbered_clip(tmp_path / "film.mp4", [n / 60 for n in range(500)], busy=True)
+    clip_id, _ = bring_in(settings, database, film)
+    worker = start_worker(settings)
+    deadline = time.monotonic() + 60
+    while not list(settings.copies.glob("*.part")):
+        assert time.monotonic() < deadline, "the worker did not begin"
+        time.sleep(0.01)
+    worker.kill()
+    worker.wait()
+    assert clips.by_id(database, clip_id).state in ("waiting", "opening")
+    database.execute("UPDATE jobs SET heartbeat_at = heartbeat_at - 60")  # a minute later
+    worker = start_worker(settings)
+    try:
+        while clips.by_id(database, clip_id).state != "ready":
+            assert time.monotonic() < deadline, "the next worker did not finish"
+            time.sleep(0.05)
+    finally:
+        end(worker)
+    assert clips.by_id(database, clip_id).recording.frames == 500
+    assert not [name for name in files_in(settings) if name.endswith(".part")]

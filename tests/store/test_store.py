@@ -7,15 +7,16 @@ from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.settings import Settings
-from norvik.store import clips, marks, reviews, sightings, swimmers
-from norvik.store.clips import NewClip
-from norvik.store.connection import connect, migrate, transaction
+from norvik.store import clips, marks, recordings, reviews, sightings, swimmers, trash
+from norvik.store.connection import MIGRATIONS, connect, migrate, transaction
 from norvik.store.sightings import Sighting
 from norvik.store.swimmers import Swimmer
+from tests.uploading import add_clip
 
 
 @pytest.fixture
@@ -28,14 +29,13 @@ def database(settings: Settings) -> Iterator[sqlite3.Connection]:
 @pytest.fixture
 def clip_id(database: sqlite3.Connection) -> int:
     swimmer = swimmers.add(database, Swimmer("Tilde Vassholm"))
-    return clips.add(database, NewClip(swimmer, "freestyle", "side-under", "before", "2026-11-20",
-                                       1.0, "a.mp4", "originals/a.mp4", "ab" * 32, 10))  # fmt: skip
+    return add_clip(database, swimmer)
 
 
 def test_migrating_again_keeps_what_is_there(settings: Settings, clip_id: int) -> None:
     migrate(settings.database)
     connection = connect(settings.database)
-    assert clips.by_id(connection, clip_id).original_name == "a.mp4"
+    assert clips.by_id(connection, clip_id).recording.original_name == "a.mp4"
     assert connection.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
     connection.close()
 
@@ -43,11 +43,57 @@ def test_migrating_again_keeps_what_is_there(settings: Settings, clip_id: int) -
 def test_a_migration_whose_record_was_lost_can_run_again(settings: Settings, clip_id: int) -> None:
     """As if the machine had stopped between the change and its record."""
     connection = connect(settings.database)
-    connection.execute("DELETE FROM _yoyo_migration")
+    connection.execute(
+        "DELETE FROM _yoyo_migration WHERE migration_id = "
+        "(SELECT max(migration_id) FROM _yoyo_migration)"
+    )
     connection.close()
     migrate(settings.database)
     connection = connect(settings.database)
     assert clips.by_id(connection, clip_id).id == clip_id
+    connection.close()
+
+
+def test_a_library_of_the_first_schema_is_brought_over(tmp_path: Path) -> None:
+    """Clips with their files become recordings of the same number; marks and reviews stay."""
+    database = tmp_path / "norvik.sqlite3"
+    old = connect(database)
+    old.executescript((MIGRATIONS / "0001_first.sql").read_text(encoding="utf-8"))
+    old.executescript("""
+        INSERT INTO swimmers (name, level) VALUES ('Tilde Vassholm', 'improver');
+        INSERT INTO clips (id, swimmer_id, stroke, view, role, filmed_on, stretch, original_name,
+            original_path, sha256, bytes, state, review_path, rate_num, rate_den, frames)
+        VALUES (4, 1, 'freestyle', 'overhead', 'race', '2026-11-20', 8.0, 'a.mp4',
+            'originals/ab.mp4', 'ab', 10, 'ready', 'copies/4.mp4', 30, 1, 3);
+        INSERT INTO clips (id, swimmer_id, stroke, view, role, filmed_on, original_name,
+            original_path, sha256, bytes, state)
+        VALUES (9, 1, 'freestyle', 'overhead', 'race', '2026-11-20', 'b.mp4', 'originals/cd.mp4',
+            'cd', 10, 'waiting');
+        DELETE FROM clips WHERE id = 9;
+        INSERT INTO clips (id, swimmer_id, stroke, view, role, filmed_on, original_name,
+            original_path, sha256, bytes, state)
+        VALUES (7, 1, 'freestyle', 'overhead', 'race', '2026-11-20', 'c.mp4', 'originals/ef.mp4',
+            'ef', 10, 'waiting');
+        INSERT INTO marks (clip_id, frame, lane, side, event) VALUES (4, 2, 'arm', 'left', 'entry');
+        INSERT INTO reviews (clip_id, words) VALUES (4, 'Good.');
+    """)
+    times = np.array([0.0, 0.1, 0.2])
+    old.execute("INSERT INTO frame_tables VALUES (4, ?)", (times.tobytes(),))
+    old.close()
+    migrate(database)
+    migrate(database)
+    connection = connect(database)
+    clip = clips.by_id(connection, 4)
+    assert (clip.recording.id, clip.recording.copied, clip.recording.rate) == (4, True, 30)
+    assert (clip.view, clip.role, clip.marks, clip.to_end) == ("overhead", "race", 1, True)
+    assert clips.time_base(connection, clip).real_s.tolist() == pytest.approx([0, 0.0125, 0.025])
+    assert reviews.of_clip(connection, 4).words == "Good."
+    # What was under way begins anew, and ids of deleted clips stay used.
+    row = connection.execute("SELECT kind, recording_id, state FROM jobs").fetchall()
+    assert [tuple(r) for r in row] == [("prepare-recording", 7, "queued")]
+    assert add_clip(connection, 1, "new.mp4") == 10
+    assert recordings.by_id(connection, 10).original_name == "new.mp4"
+    assert not connection.execute("PRAGMA foreign_key_check").fetchall()
     connection.close()
 
 
@@ -161,6 +207,8 @@ def test_deleting_a_clip_takes_its_marks_and_review(
 ) -> None:
     marks.place(database, clip_id, 1, 10, "arm", "right", "entry")
     reviews.set_words(database, clip_id, "Good.", None)
-    clips.delete(database, clip_id)
+    trash.put(database, [clip_id])
+    with transaction(database):
+        assert trash.delete(database, [clip_id]) == [1]
     for table in ("marks", "mark_changes", "reviews"):
         assert database.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0

@@ -14,6 +14,7 @@ from norvik.store import swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web.rope import LETTERS
+from tests.uploading import upload
 
 STYLES = Path(__file__).parents[2] / "src/norvik/web/styles/norvik.css"
 
@@ -72,14 +73,18 @@ class Page(HTMLParser):
 def pages(client: FlaskClient, settings: Settings, small_clip: Path) -> dict[str, Page]:
     with connected(settings.database) as connection:
         swimmer = swimmers.add(connection, Swimmer("Tilde Vassholm", pain=("shoulder",)))
-    query = {"swimmer": swimmer, "name": "a.mp4", "filmed_on": "2026-11-20"}
-    clip = client.post("/clips", query_string=query, data=small_clip.read_bytes()).json["clip"]
+    clip = upload(client, small_clip, swimmer_id=swimmer).json["clip"]
     client.post(
         f"/clips/{clip}/marks", data={"frame": 3, "lane": "arm", "side": "left", "event": "next"}
     )
     client.post(f"/clips/{clip}/judge/seen", data={"what": "thumb-first", "degree": "clear"})
     client.post(f"/clips/{clip}/judge/focus", data={"fault": "thumb-first"})
-    urls = ["/", "/swimmers/", "/swimmers/new", "/swimmers/1", "/clips/new", "/strokes/wall/",
+    client.post("/recordings/1/cut/parts", data={"first": 10, "last": 40})
+    client.post("/recordings/1/cut/parts", data={"first": 50, "last": 80})
+    client.post("/library/throw-away", data={"ids": 3})
+    urls = ["/", "/swimmers/", "/library/", "/trash/", "/storage/", "/recordings/1/cut/",
+            f"/clips/{clip}/facts",
+            "/swimmers/new", "/swimmers/1", "/clips/new", "/strokes/wall/",
             f"/clips/{clip}/", f"/clips/{clip}/judge/", f"/clips/{clip}/review/"]  # fmt: skip
     return {url: Page(client.get(url).text) for url in urls}
 
@@ -114,7 +119,12 @@ def contrast(a: str, b: str) -> float:
     return (high + 0.05) / (low + 0.05)
 
 
-COLOURS = dict(re.findall(r"--color-([\w-]+): (#[0-9a-f]{6});", STYLES.read_text()))
+def colours(part: str) -> dict[str, str]:
+    return dict(re.findall(r"--color-([\w-]+): (#[0-9a-f]{6});", part))
+
+
+SCREEN, PAPER = STYLES.read_text().split("@media print", 1)
+COLOURS = colours(SCREEN)
 
 
 def test_the_contrast_formula_on_known_pairs() -> None:
@@ -136,6 +146,11 @@ def test_the_contrast_formula_on_known_pairs() -> None:
 def test_text_contrast_is_at_least_4_5_to_1(text: str, ground: str) -> None:
     # WCAG 2.2, success criterion 1.4.3.
     assert contrast(COLOURS[text], COLOURS[ground]) >= 4.5
+
+
+@pytest.mark.parametrize("text", ["foam", "mist", "caution-light"])
+def test_on_paper_what_was_light_on_dark_is_dark_on_white(text: str) -> None:
+    assert contrast(colours(PAPER)[text], "#ffffff") >= 4.5
 
 
 def test_phases_have_a_colour_a_pattern_and_a_letter() -> None:

@@ -13,14 +13,27 @@ from norvik.core.timebase import TimeBase
 from norvik.core.timing import compute_timing
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
-from norvik.web.filters import clock, day, megabytes, number, plus_minus
+from norvik.web.filters import clock, day, megabytes, number, plus_minus, swim_time
 from norvik.web.numbers import panel
-from norvik.web.rope import LABEL, LANE_HEIGHT, WIDTH, lane_of, lay_out, window_around
+from norvik.web.rope import (
+    LABEL,
+    LANE_HEIGHT,
+    RULER_HEIGHT,
+    WIDTH,
+    lane_rows,
+    lay_out,
+    window_around,
+)
 from norvik.workflow.clip_timing import ClipTiming
 from tests.marking import marks, steady_arm
 
 FPS = 50
-CLIP = Clip(*[None] * len(Clip.__slots__))  # type: ignore[arg-type]
+
+
+def clip_of(frames: int, first: int = 0) -> Clip:
+    """A clip of which only the edges matter."""
+    values = dict.fromkeys(Clip.__slots__)
+    return Clip(**{**values, "first_frame": first, "last_frame": frames - 1})  # type: ignore[arg-type]
 
 
 def timed(events: list[Mark], seconds: float = 10, stroke: str = "freestyle") -> ClipTiming:
@@ -33,7 +46,7 @@ def timed(events: list[Mark], seconds: float = 10, stroke: str = "freestyle") ->
         Mark(base.time_of(s.frame), s.lane, s.side, s.event, s.frame, key=s.id) for s in stored
     )
     timing = compute_timing(placed, stroke, base.frame_interval_s)
-    return ClipTiming(CLIP, base, stored, placed, timing)
+    return ClipTiming(clip_of(base.frames), base, stored, placed, timing, ())
 
 
 def test_a_cycle_is_four_floats_end_to_end() -> None:
@@ -45,7 +58,8 @@ def test_a_cycle_is_four_floats_end_to_end() -> None:
     for before, after in zip(right.floats, right.floats[1:], strict=False):
         assert before.x + before.width == pytest.approx(after.x, abs=0.03)
     assert sum(f.width for f in right.floats) == pytest.approx(4 * scale, abs=0.2)
-    assert [lane.y for lane in rope.lanes] == [n * LANE_HEIGHT for n in range(4)]
+    assert [lane.id for lane in rope.lanes] == ["left", "right", "breath", "legs"]
+    assert rope.height == 4 * LANE_HEIGHT + RULER_HEIGHT
     assert [lane.name for lane in rope.lanes] == ["Left arm", "Right arm", "Breath", "Legs"]
 
 
@@ -105,11 +119,13 @@ def test_a_window_cuts_floats_at_its_edges() -> None:
         (("leg", "left", "beat"), "freestyle", 3),
         (("arm", "", "out"), "breaststroke", 0),
         (("leg", "", "heels"), "breaststroke", 2),
-        (("wall", "", "push"), "freestyle", None),
+        (("wall", "", "push"), "freestyle", 4),
+        (("course", "", "pass"), "butterfly", 3),
+        (("arm", "", "entry"), "freestyle", None),
     ],
 )
-def test_lane_of_a_mark(mark: tuple[str, str, str], stroke: str, lane: int | None) -> None:
-    assert lane_of(StoredMark(1, 0, *mark), STROKES[stroke]) == lane
+def test_lane_rows_a_mark(mark: tuple[str, str, str], stroke: str, lane: int | None) -> None:
+    assert lane_rows(STROKES[stroke]).get(mark[:2]) == lane
 
 
 def test_numbers_carry_unit_spread_count_and_frames() -> None:
@@ -122,7 +138,7 @@ def test_numbers_carry_unit_spread_count_and_frames() -> None:
     assert len(strokes.frames) == 8
     assert [a.side for a in shown.arms] == ["left", "right"]
     assert sum(s.share_pct for s in shown.arms[0].shares) == pytest.approx(100, abs=3)
-    over = {n.name: n for n in shown.coordination}
+    over = {n.name: n for n in shown.topic("together")}
     assert over["Hand-over"].note == "catch-up"
     assert over["left to right"].note == "gap"
     assert over["left to right"].frames
@@ -134,7 +150,7 @@ def test_numbers_that_are_not_known_say_why() -> None:
     assert shown.rate[0].value == "–"
     assert shown.rate[0].reason == "no whole cycle"
     assert shown.arms == ()
-    assert shown.breathing[0].reason == "no air is marked"
+    assert shown.topic("breathing")[0].reason == "no air is marked"
 
 
 def test_butterfly_shows_breaths_a_cycle_and_no_hand_over() -> None:
@@ -144,8 +160,11 @@ def test_butterfly_shows_breaths_a_cycle_and_no_hand_over() -> None:
     shown = panel(
         timed(marks(text + "F air 0.7; F down 1.0; F air 3.1; F down 3.4"), stroke="butterfly")
     )
-    assert shown.coordination == ()
-    assert (shown.breathing[0].name, shown.breathing[0].value) == ("Breaths", "0.50")
+    assert shown.topic("together") == ()
+    assert (shown.topic("breathing")[0].name, shown.topic("breathing")[0].value) == (
+        "Breaths",
+        "0.50",
+    )
     assert [a.side for a in shown.arms] == ["both"]
 
 
@@ -172,13 +191,19 @@ def test_plus_minus_is_twice_u_and_never_zero() -> None:
 def test_clock_day_and_size() -> None:
     assert clock(62.3456) == "1:02.346"
     assert clock(0) == "0:00.000"
+    assert [swim_time(s) for s in (21.4, 59.999, 340.8)] == ["21.40", "1:00.00", "5:40.80"]
     assert day("2027-03-04") == "4 March 2027"
     assert day("someday") == "someday"
     assert day(None) == ""
     assert (megabytes(1_500_000), megabytes(2_340_000_000)) == ("1.5 MB", "2.34 GB")
 
 
-def test_a_mark_beyond_the_film_is_left_alone() -> None:
+def test_a_part_has_a_rope_of_its_own_stretch() -> None:
     whole = timed(steady_arm("right", 0, 2, 2))
-    cut = replace(whole, time_base=TimeBase(np.arange(60) / FPS))
-    assert lay_out(cut, 0, 1.2).lanes[1].ticks
+    part = replace(whole, clip=clip_of(300, first=200))
+    assert (part.from_s, part.to_s) == pytest.approx((4.0, 6.0))
+    assert window_around(part, 5.0, None) == pytest.approx((4.0, 6.0))
+    begin, end = window_around(part, 5.9, 1.0)
+    assert 4.0 <= begin < end <= 6.0 + 1e-9
+    rope = lay_out(part, 4.0, 6.0)
+    assert rope.whole_s == pytest.approx(2.0)

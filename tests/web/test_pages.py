@@ -10,13 +10,14 @@ from flask.testing import FlaskClient
 
 from norvik.core.strokes import STROKES
 from norvik.settings import Settings
-from norvik.store import clips, jobs, marks, swimmers
+from norvik.store import jobs, marks, recordings, swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from tests.conftest import PASSWORD
 from tests.marking import steady_arm
+from tests.uploading import upload
 
 
 @pytest.fixture
@@ -26,14 +27,6 @@ def clip(client: FlaskClient, settings: Settings, small_clip: Path) -> int:
     answer = upload(client, small_clip)
     assert answer.status_code == 201
     return int(answer.json["clip"])
-
-
-def upload(client: FlaskClient, path: Path, **facts: object):  # type: ignore[no-untyped-def]
-    query = {"swimmer": 1, "name": path.name, "view": "side-under", "role": "before",
-             "filmed_on": "2026-11-20", "stretch": 1, **facts}  # fmt: skip
-    return client.post(
-        "/clips", query_string=query, data=path.read_bytes(), headers={"Accept": "application/json"}
-    )
 
 
 HTMX = {"HX-Request": "true"}
@@ -104,7 +97,10 @@ def test_pages_name_no_other_host(client: FlaskClient, clip: int) -> None:
 
 def test_empty_pages_say_what_to_do(client: FlaskClient) -> None:
     assert "Add a swimmer" in client.get("/").text
-    assert "there is none yet" in client.get("/clips/new").text
+    assert "Somebody new" in client.get("/clips/new").text
+    assert "library is empty" in client.get("/library/").text
+    assert "trash is empty" in client.get("/trash/").text
+    assert "Free on the disk" in client.get("/storage/").text
     client.post("/swimmers/new", data={"name": "Tilde Vassholm", "level": "beginner"})
     assert "Nothing waits for you" in client.get("/").text
 
@@ -129,8 +125,9 @@ def test_swimmer_form(client: FlaskClient, settings: Settings) -> None:
 def test_a_clip_goes_from_upload_to_the_bench(client: FlaskClient, clip: int) -> None:
     assert "<video" in client.get(f"/clips/{clip}/").text
     frames = client.get(f"/clips/{clip}/frames.json").json
-    assert len(frames["times"]) == 90
-    with client.get(f"/clips/{clip}/film.mp4", headers={"Range": "bytes=0-99"}) as part:
+    assert (frames["first"], frames["last"], frames["whole"]) == (0, 89, True)
+    assert frames["interval"] == pytest.approx(1 / 30, abs=1e-6)
+    with client.get(frames["film"], headers={"Range": "bytes=0-99"}) as part:
         assert (part.status_code, len(part.data)) == (206, 100)
     for picture in ("poster.jpg", "frames/89.jpg", "frames/89.jpg?w=320"):
         with client.get(f"/clips/{clip}/{picture}") as answer:
@@ -150,24 +147,27 @@ def test_uploads_that_cannot_be_used(
     again = upload(client, small_clip)
     assert again.status_code == 409
     assert again.json["there"] == f"/clips/{clip}/"
-    for facts in ({"swimmer": 9}, {"view": "inside"}, {"filmed_on": "soon"}, {"stretch": 0}):
+    for facts in (
+        {"swimmer_id": 9}, {"view": "inside"}, {"filmed_on": "soon"}, {"stretch": 0},
+        {"pace_s": "fast"}, {"pace_s": "9:99"}, {"pool_m": 2}, {"effort": "lazy"},
+    ):  # fmt: skip
         answer = upload(client, text, **facts)
         assert answer.status_code in (404, 422)
         assert answer.json["sentence"].endswith(".")
 
 
 def test_progress_then_refresh(client: FlaskClient, clip: int, settings: Settings) -> None:
-    assert client.get(f"/clips/{clip}/progress").headers["HX-Refresh"] == "true"
+    assert client.get("/recordings/1/progress").headers["HX-Refresh"] == "true"
     with connected(settings.database) as connection:
-        clips.set_waiting(connection, clip)
-        job = jobs.add(connection, "prepare-clip", {"clip_id": clip}, clip)
+        recordings.set_waiting(connection, 1)
+        job = jobs.add(connection, "prepare-recording", {"recording_id": 1}, 1)
         jobs.claim(connection, job, 0)
         jobs.beat(connection, job, 0, "Making the review copy", 0.42)
     page = client.get(f"/clips/{clip}/").text
     assert "Making the review copy" in page
     assert "42 %" in page
     assert client.get(f"/clips/{clip}/judge/").status_code == 422
-    client.post(f"/clips/{clip}/cancel")
+    client.post("/recordings/1/cancel")
     with connected(settings.database) as connection:
         assert jobs.by_id(connection, job).cancel_asked
 
@@ -327,18 +327,22 @@ def test_the_slow_motion_factor_can_be_corrected(client: FlaskClient, clip: int)
     for frame in (0, 45):
         mark(client, clip, frame, "entry")
     assert "80.0" in client.get(f"/clips/{clip}/").text
-    answer = client.post(f"/clips/{clip}/stretch", data={"stretch": "2"}, headers=HTMX)
-    assert answer.headers["HX-Refresh"] == "true"
+    url = f"/clips/{clip}/time/stretch"
+    answer = client.post(url, data={"from_frame": 0, "factor": "2"}, headers=HTMX)
+    assert answer.headers["HX-Trigger"] == "timebase-changed"
     assert "160.0" in client.get(f"/clips/{clip}/").text
     for wrong in ("0", "-1", "nan", "x", ""):
-        assert client.post(f"/clips/{clip}/stretch", data={"stretch": wrong}).status_code == 422
+        assert client.post(url, data={"from_frame": 0, "factor": wrong}).status_code == 422
+    assert client.post(url, data={"from_frame": 90, "factor": 2}).status_code == 422
 
 
 def test_deleting_a_clip_removes_its_files(
     client: FlaskClient, clip: int, settings: Settings
 ) -> None:
     client.get(f"/clips/{clip}/frames/5.jpg?w=320").close()
-    client.post(f"/clips/{clip}/delete")
+    client.post("/library/throw-away", data={"ids": clip})
+    assert client.get(f"/clips/{clip}/").status_code == 200
+    client.post("/trash/delete", data={"ids": clip})
     for folder in (settings.originals, settings.copies, settings.pictures):
         assert list(folder.iterdir()) == []
     answer = client.get(f"/clips/{clip}/")
@@ -360,8 +364,12 @@ def test_every_key_in_the_help_works_somewhere() -> None:
     folder = Path(__file__).parents[2] / "src/norvik/web"
     script = "".join((folder / "static/js" / f"{n}.js").read_text() for n in ("bench", "transport"))
     buttons = (folder / "templates/bench/page.html").read_text()
-    signs = {"←": "ArrowLeft", "→": "ArrowRight", "Space": '" "', "Esc": "Escape", "−": '"-"',
-             "+": '"+"', "[": '"["', "]": '"]"', "?": '"?"', "Delete": "Delete"}  # fmt: skip
+    signs = {"1": "n + 1", "…": "SPEEDS", "6": "n + 1", "<": '"<"', ">": '">"', ".": '"."',
+             ",": '","', "←": "ArrowLeft", "→": "ArrowRight", "Space": '" "', "Esc": "Escape",
+             "−": '"-"',
+             "+": '"+"', "[": '"["', "]": '"]"', "?": '"?"', "Delete": "Delete",
+             "Enter": "Enter: ["}  # fmt: skip
+    assert script.count("SPEEDS") > 1
     for _, rows in KEY_GROUPS:
         for keys, _ in rows:
             for key in keys.replace("Shift", "").replace("Ctrl", "").split():

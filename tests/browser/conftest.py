@@ -1,0 +1,102 @@
+"""A browser, a server with its own data folder, and a page on which nothing may go wrong unseen."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from norvik.intake.receive import receive
+from norvik.jobs.runner import run_through
+from norvik.settings import Settings
+from norvik.store import swimmers, users
+from norvik.store.clips import Facts
+from norvik.store.connection import connected
+from norvik.store.swimmers import Swimmer
+from tests.browser.serving import Server, chromium, end, sign_in, start_worker
+from tests.conftest import PASSWORD, PASSWORD_HASH
+
+EMAIL = "coach@kvarnholm.example"
+SQUAD = ("Tilde Vassholm", "Eirik Lundstrand")
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with chromium() as started:
+        yield started
+
+
+@pytest.fixture
+def database(settings: Settings) -> Iterator[sqlite3.Connection]:
+    with connected(settings.database) as connection:
+        users.add(connection, EMAIL, "Sunniva Kragholt", "coach", PASSWORD_HASH)
+        yield connection
+
+
+@pytest.fixture
+def squad(database: sqlite3.Connection) -> list[int]:
+    return [swimmers.add(database, Swimmer(name)) for name in SQUAD]
+
+
+@pytest.fixture
+def server(settings: Settings, database: sqlite3.Connection) -> Iterator[Server]:
+    started = Server(settings)
+    yield started
+    started.stop()
+
+
+@pytest.fixture
+def worker(settings: Settings, server: Server) -> Iterator[None]:
+    started = start_worker(settings)
+    yield
+    end(started)
+
+
+@contextmanager
+def opened(
+    browser: Browser, server: Server, script: str | None = None, **context: object
+) -> Iterator[Page]:
+    """A signed-in page at 1280x800 whose script errors fail the test. script: runs before all."""
+    made = browser.new_context(**{"viewport": {"width": 1280, "height": 800}, **context})  # type: ignore[arg-type]
+    try:
+        page = made.new_page()
+        page.set_default_timeout(20_000)
+        if script:
+            page.add_init_script(script)
+        faults: list[str] = []
+        page.on("pageerror", lambda error: faults.append(str(error)))
+        # The browser itself tells of each refused or lost request; the page answers for them.
+        page.on(
+            "console",
+            lambda m: (
+                faults.append(m.text)
+                if m.type == "error" and "Failed to load resource" not in m.text
+                else None
+            ),
+        )
+        sign_in(page, server.address, EMAIL, PASSWORD)
+        yield page
+        assert faults == []
+    finally:
+        made.close()
+
+
+@pytest.fixture
+def page(browser: Browser, server: Server) -> Iterator[Page]:
+    with opened(browser, server) as made:
+        yield made
+
+
+def bring_in(
+    settings: Settings, database: sqlite3.Connection, path: Path, swimmer_id: int | None
+) -> int:
+    """A clip that is ready, prepared in this process; gives its id."""
+    with path.open("rb") as stream:
+        facts = Facts(swimmer_id, filmed_on="2026-11-20")
+        clip_id, job_id = receive(settings, database, stream, path.name, facts)
+    run_through(settings, job_id)
+    return clip_id
