@@ -1,0 +1,65 @@
+"""The library with ten thousand clips, asked over HTTP as the page and its filters ask."""
+
+from __future__ import annotations
+
+import random
+import time
+from pathlib import Path
+
+from tests.browser.serving import Server
+from tests.uploading import add_recording
+
+from bench.figures import line, percentiles
+from bench.intake import Browser
+from bench.people import add_coach
+from norvik.core.strokes import STROKES
+from norvik.settings import Settings
+from norvik.store import clips, reviews, swimmers
+from norvik.store.clips import ROLES, VIEWS, Facts
+from norvik.store.connection import connected, transaction
+from norvik.store.swimmers import Swimmer
+
+CLIPS, SWIMMERS = 10_000, 60
+
+
+def run(room: Path) -> None:
+    settings = Settings(room / "library")
+    coach = add_coach(settings)
+    _fill(settings, coach)
+    server = Server(settings)
+    try:
+        browser = Browser(server)
+        asked = ["", "?page=7", "?page=199", "?swimmer=7", "?stroke=butterfly&view=side-under",
+                 "?state=waiting", "?state=reviewed", "?state=to-sort", "?words=swimmer+12",
+                 "?words=nothing+like+it", "?session=2026-03", "?role=race&words=back"]  # fmt: skip
+        for name, headers in (("page", {}), ("list for a filter", {"HX_Request": "true"})):
+            times = []
+            for _ in range(12):
+                for query in asked:
+                    began = time.perf_counter()
+                    status, _, _ = browser.send("GET", f"/library/{query}", b"", **headers)
+                    times.append(1000 * (time.perf_counter() - began))
+                    assert status == 200, status
+            goal = "p95 under 150" if name == "page" else ""
+            line(f"library {name}, {CLIPS:,} clips", percentiles(times), goal)
+    finally:
+        server.stop()
+
+
+def _fill(settings: Settings, coach: int) -> None:
+    rng = random.Random(11)
+    with connected(settings.database) as connection, transaction(connection):
+        squad = [swimmers.add(connection, Swimmer(f"Swimmer {n}")) for n in range(SWIMMERS)]
+        for n in range(CLIPS):
+            recording = add_recording(connection, f"clip-{n}.mp4")
+            facts = Facts(
+                rng.choice([*squad, None]),
+                stroke=rng.choice(tuple(STROKES)),
+                view=rng.choice(VIEWS),
+                role=rng.choice(ROLES),
+                filmed_on=f"2026-{rng.randint(1, 11):02}-{rng.randint(1, 28):02}",
+            )
+            clip = clips.add(connection, recording, facts, coach)
+            if rng.random() < 0.6:
+                reviews.set_done(connection, clip, True)
+        connection.execute("UPDATE recordings SET state = 'ready', frames = 2400")
