@@ -15,7 +15,7 @@ install: $(VENV)/.installed
 
 test: $(VENV)/.dev
 	@sh scripts/need-chromium.sh
-	@$(BIN)/python -m pytest
+	@$(BIN)/python -m pytest -n auto
 
 check: $(VENV)/.dev
 	@$(BIN)/ruff format --check .

@@ -32,6 +32,15 @@ NAMES = (
     "triangle-alert",
     "arrow-right",
     "eye",
+    "maximize",
+    "flip-vertical-2",
+    "sun",
+    "droplets",
+    "volume-2",
+    "list",
+    "scissors",
+    "timer",
+    "ruler",
 )
 OUT = Path(__file__).parent.parent / "src/norvik/web/static/icons/icons.svg"
 

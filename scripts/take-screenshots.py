@@ -21,6 +21,12 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
+#: Three parts, and a fourth that is begun.
+CUT_KEYS = (
+    "i", *("Control+ArrowRight",) * 3, "o", "Escape", "Control+ArrowRight",
+    "i", *("Control+ArrowRight",) * 3, "n", *("Control+ArrowRight",) * 2, "o", "Escape",
+    "Control+ArrowRight", "i", "Control+ArrowRight",
+)  # fmt: skip
 WIDE, TABLET = (1280, 800), (1024, 768)
 
 
@@ -30,13 +36,19 @@ def take(
     page.set_viewport_size({"width": size[0], "height": size[1]})
     page.goto(path)
     page.wait_for_load_state("networkidle")
-    if page.locator("[data-frames]").count():
+    if page.locator("[data-frames]").count() or "rhythm" in path:
         page.wait_for_selector('[data-ready="true"]')
     for key in keys:
         page.keyboard.press(key)
         page.wait_for_timeout(150)
     page.wait_for_timeout(300)
     page.screenshot(path=OUT / f"{name}.png")
+
+
+def squad_recording(page: Page) -> str:
+    """Address of the page on which the recording of the whole squad is cut."""
+    page.goto("/library/?words=squad")
+    return page.get_by_role("link", name="Cut it").first.get_attribute("href") or ""
 
 
 def main(address: str) -> None:
@@ -56,9 +68,43 @@ def main(address: str) -> None:
         take(page, "swimmers", WIDE, "/swimmers/")
         take(page, "swimmer", WIDE, "/swimmers/2")
         take(page, "add-clips", WIDE, "/clips/new")
+        take(page, "library", WIDE, "/library/", ("ArrowDown", " ", "ArrowDown", "ArrowDown", " "))
+        take(page, "cut", WIDE, squad_recording(page), CUT_KEYS)
+        take(page, "time-base", WIDE, "/clips/1/?frame=160")
+        page.locator('#time-state [data-do="time"]').first.click()
+        page.wait_for_timeout(600)
+        page.screenshot(path=OUT / "time-base.png")
         take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")
-        take(page, "bench-breaststroke", WIDE, "/clips/10/?frame=40")
+        take(page, "dial", WIDE, "/clips/1/dial/")
+        take(page, "lengths", WIDE, "/swims/1")
+        take(page, "speed-steps", WIDE, "/swimmers/4/steps")
+        take(page, "rhythm", (390, 844), "/swimmers/1/rhythm")
+        page.goto("/library/?stroke=breaststroke")
+        breaststroke = page.locator(".clip-row").first.get_attribute("data-open") or ""
+        take(page, "bench-breaststroke", WIDE, f"{breaststroke}?frame=40")
+        measure(page)
         browser.close()
+
+
+#: The arm of the first demo swimmer on frame 68: shoulder, elbow, wrist, in source pixels.
+ELBOW = ((880, 270), (978, 322), (952, 430))
+
+
+def measure(page: Page) -> None:
+    """The elbow angle, clicked on the picture."""
+    take(page, "measure", WIDE, "/clips/1/?frame=68", ("Shift+M",))
+    page.locator('[data-measure="elbow-angle"]').first.click()
+    for place in ELBOW:
+        x, y = page.evaluate(
+            "([x, y]) => { const p = new DOMPoint(x, y).matrixTransform("
+            "document.getElementById('overlay').getScreenCTM()); return [p.x, p.y]; }",
+            place,
+        )
+        page.mouse.click(x, y)
+        page.wait_for_timeout(100)
+    page.locator("#overlay text").wait_for()
+    page.mouse.move(640, 700)
+    page.screenshot(path=OUT / "measure.png")
 
 
 main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8765")
