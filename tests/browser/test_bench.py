@@ -103,6 +103,32 @@ def test_the_frame_that_is_seen_is_the_frame_that_is_counted(
             assert at(page) == frame, key
 
 
+#: A browser under load: it says that it has sought before the new picture is there.
+HASTY = (
+    PLAIN
+    + """;
+const { set, get } = Object.getOwnPropertyDescriptor(HTMLMediaElement.prototype, "currentTime");
+Object.defineProperty(HTMLMediaElement.prototype, "currentTime", {
+  get,
+  set(time) {
+    set.call(this, time);
+    this.dispatchEvent(new Event("seeked"));
+  },
+});
+"""
+)
+
+
+def test_a_picture_that_comes_late_is_waited_for(
+    browser: Browser, server: Server, clip: int
+) -> None:
+    with opened(browser, server, HASTY) as page:
+        open_bench(page, server, clip)
+        for frame in (201, 17, 183, 184, 60):
+            page.evaluate("frame => window.norvik.stage.goto(frame)", frame)
+            assert at(page) == frame
+
+
 def test_filmstrip_look_loops_and_place(page: Page, server: Server, clip: int) -> None:
     open_bench(page, server, clip)
     strip = page.locator("#filmstrip").bounding_box()

@@ -2,7 +2,11 @@
 // the next step will ask for. A step then only changes which of the two is seen.
 //
 // Frame n of the constant-rate film is reached by seeking to the middle of its time,
-// (n + 0.5) / rate, and waiting for "seeked".
+// (n + 0.5) / rate, and waiting for "seeked" and for the picture itself: a browser under load says
+// "seeked" before the new picture has replaced the old one.
+
+/** Longest wait for a picture after "seeked", in milliseconds; a film that lost it is shown as is. */
+const LATEST_PICTURE = 2000;
 
 export class FilmPair {
   constructor(video, rate) {
@@ -41,8 +45,28 @@ export class FilmPair {
 
   /** Seeks to the middle of a frame's time; then() when its picture is there. */
   move(film, frame, then) {
-    film.addEventListener("seeked", () => then(), { once: true });
+    const begun = performance.now();
+    const look = () => {
+      const late = performance.now() - begun > LATEST_PICTURE;
+      if (late || (!film.seeking && this.has(film, frame))) then();
+      else setTimeout(look, 2);
+    };
+    film.addEventListener("seeked", look, { once: true });
     film.currentTime = (frame + 0.5) / this.rate;
+  }
+
+  /** Is the picture of a film element that of a frame? True where the browser cannot tell. */
+  has(film, frame) {
+    if (!window.VideoFrame) return true;
+    let picture;
+    try {
+      picture = new VideoFrame(film);
+    } catch {
+      return true;
+    }
+    const found = Math.floor((picture.timestamp / 1e6) * this.rate + 0.01);
+    picture.close();
+    return found === frame;
   }
 
   /** The element behind comes to the front. */
