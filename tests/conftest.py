@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from pathlib import Path
+from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
 from jinja2 import FileSystemBytecodeCache
 
+from norvik.intake.receive import receive
+from norvik.jobs.runner import run_through
 from norvik.settings import Settings
-from norvik.store import users
+from norvik.store import swimmers, users
+from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
+from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.web.auth import hash_password
 from tests.clips import numbered_clip
@@ -20,6 +25,7 @@ from tests.clips import numbered_clip
 PASSWORD = "tiled-and-still"
 #: Hashing is slow on purpose; once is enough for all tests.
 PASSWORD_HASH = hash_password(PASSWORD)
+COACH = ("coach@kvarnholm.example", "Coach", "coach", PASSWORD_HASH)
 
 
 @pytest.fixture(scope="session")
@@ -52,7 +58,7 @@ def client(
 ) -> Iterator[FlaskClient]:
     """A signed-in coach; jobs are done inside the request that asks for them."""
     with connected(settings.database) as connection:
-        coach = users.add(connection, "coach@kvarnholm.example", "Coach", "coach", PASSWORD_HASH)
+        coach = users.add(connection, *COACH)
     app = create_app(settings, immediate_jobs=True)
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False, PROPAGATE_EXCEPTIONS=False)
     app.jinja_env.bytecode_cache = compiled_templates
@@ -61,6 +67,49 @@ def client(
         with made.session_transaction() as session:
             session.update(_user_id=str(coach), _fresh=True)
         yield made
+
+
+class BroughtIn:
+    """Data folders with clips that are ready: each made once, then copied for every test."""
+
+    def __init__(self, folder: Path, empty_database: Path) -> None:
+        self._folder = folder
+        self._empty = empty_database
+        self._made: dict[str, Path] = {}
+
+    def __call__(
+        self, settings: Settings, squad: Sequence[Swimmer], *films: tuple[Path, dict[str, Any]]
+    ) -> list[int]:
+        """Make the data folder hold the coach, a squad, and a clip of each film; gives their ids.
+
+        films: path and facts; the clip is the first swimmer's unless the facts say otherwise.
+        """
+        key = repr((squad, films))
+        if key not in self._made:
+            self._made[key] = self._make(squad, films)
+        shutil.copytree(self._made[key], settings.data, dirs_exist_ok=True)
+        return list(range(1, len(films) + 1))
+
+    def _make(self, squad: Sequence[Swimmer], films: Sequence[tuple[Path, dict[str, Any]]]) -> Path:
+        made = Settings(self._folder / str(len(self._made)))
+        made.prepare()
+        shutil.copy(self._empty, made.database)
+        with connected(made.database) as connection:
+            users.add(connection, *COACH)
+            for swimmer in squad:
+                swimmers.add(connection, swimmer)
+            for path, facts in films:
+                said = Facts(**{"swimmer_id": 1, "filmed_on": "2026-11-20", **facts})
+                with path.open("rb") as stream:
+                    _, job = receive(made, connection, stream, path.name, said, stretch=1)
+                run_through(made, job)
+            connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        return made.data
+
+
+@pytest.fixture(scope="session")
+def brought_in(tmp_path_factory: pytest.TempPathFactory, empty_database: Path) -> BroughtIn:
+    return BroughtIn(tmp_path_factory.mktemp("brought-in"), empty_database)
 
 
 @pytest.fixture(scope="session")

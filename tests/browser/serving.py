@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import socket
-import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
@@ -25,6 +27,11 @@ _FLAGS = [
 ]
 
 
+#: Processes of the product start from one that has its modules loaded already, not from nothing.
+_STARTER = multiprocessing.get_context("forkserver")
+_STARTER.set_forkserver_preload(["norvik.cli"])
+
+
 class Server:
     """The web server of a data folder as a process of its own, which can be stopped and started."""
 
@@ -33,43 +40,50 @@ class Server:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
         self.address = f"http://127.0.0.1:{self.port}"
-        self._environment = environment(settings)
+        self._data = str(settings.data)
         self.start()
 
     def start(self) -> None:
-        self.process = subprocess.Popen(
-            [*NORVIK, "serve", "--port", str(self.port)],
-            env=self._environment, stdout=subprocess.PIPE, text=True,
-        )  # fmt: skip
-        assert self.process.stdout is not None
-        line = self.process.stdout.readline()
+        said, saying = _STARTER.Pipe(duplex=False)
+        command = ["serve", "--port", str(self.port)]
+        self.process = _STARTER.Process(target=_norvik, args=(self._data, command, saying))
+        self.process.start()
+        saying.close()
+        with said:
+            assert said.poll(60), "the server says nothing"
+            line = os.read(said.fileno(), 1000).decode()
         assert "is ready" in line, line
 
     def stop(self) -> None:
         end(self.process)
-        if self.process.stdout is not None:
-            self.process.stdout.close()
 
 
-NORVIK = [sys.executable, "-m", "norvik"]
+def start_worker(settings: Settings) -> BaseProcess:
+    command = ["worker", "--with-parent"]
+    worker = _STARTER.Process(target=_norvik, args=(str(settings.data), command))
+    worker.start()
+    return worker
 
 
-def environment(settings: Settings) -> dict[str, str]:
-    return {**os.environ, "NORVIK_DATA": str(settings.data), "PYTHONUNBUFFERED": "1"}
+def _norvik(data: str, command: list[str], saying: Connection | None = None) -> None:
+    """`norvik COMMAND` on a data folder; what it says first goes to `saying`."""
+    from norvik.cli import main
+
+    os.environ["NORVIK_DATA"] = data
+    if saying is not None:
+        os.dup2(saying.fileno(), 1)
+        saying.close()
+        sys.stdout = os.fdopen(1, "w", buffering=1)
+    main(command)
 
 
-def start_worker(settings: Settings) -> subprocess.Popen[bytes]:
-    return subprocess.Popen([*NORVIK, "worker", "--with-parent"], env=environment(settings))
-
-
-def end(process: subprocess.Popen) -> None:  # type: ignore[type-arg]
+def end(process: BaseProcess) -> None:
     process.terminate()
-    try:
-        process.wait(timeout=20)
-    except subprocess.TimeoutExpired:
+    process.join(timeout=20)
+    if process.is_alive():
         process.kill()
-        process.wait()
-        raise
+        process.join()
+        raise TimeoutError("A process of the product did not end when it was told to.")
 
 
 @contextmanager

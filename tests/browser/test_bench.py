@@ -125,8 +125,12 @@ def test_a_picture_that_comes_late_is_waited_for(
     with opened(browser, server, HASTY) as page:
         open_bench(page, server, clip)
         for frame in (201, 17, 183, 184, 60):
-            page.evaluate("frame => window.norvik.stage.goto(frame)", frame)
-            assert at(page) == frame
+            seen = page.evaluate(
+                "async frame => { await window.norvik.stage.goto(frame);"
+                f" return ({READ_NUMBER})(640); }}",
+                frame,
+            )
+            assert seen == frame
 
 
 def test_filmstrip_look_loops_and_place(page: Page, server: Server, clip: int) -> None:

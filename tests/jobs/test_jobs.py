@@ -346,7 +346,7 @@ def test_a_worker_is_killed_in_the_middle(
         assert time.monotonic() < deadline, "the worker did not begin"
         time.sleep(0.01)
     worker.kill()
-    worker.wait()
+    worker.join()
     assert clips.by_id(database, clip_id).state in ("waiting", "opening")
     database.execute("UPDATE jobs SET heartbeat_at = heartbeat_at - 60")  # a minute later
     worker = start_worker(settings)

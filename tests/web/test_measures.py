@@ -9,22 +9,24 @@ from flask.testing import FlaskClient
 
 from norvik.core.frame.geometry import Point, inner_angle
 from norvik.settings import Settings
-from norvik.store import clips, marks, measures, swimmers, trash
+from norvik.store import clips, marks, measures, trash
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_measures import picture_size
 from tests.clips import numbered_clip
-from tests.uploading import upload
+from tests.conftest import BroughtIn
 
 ARM = "100,100 200,100 200,180"
 
 
+@pytest.fixture(scope="module")
+def film(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return numbered_clip(tmp_path_factory.mktemp("film") / "film.mp4", [n / 30 for n in range(60)])
+
+
 @pytest.fixture
-def clip(client: FlaskClient, settings: Settings, tmp_path: Path) -> int:
-    with connected(settings.database) as connection:
-        swimmers.add(connection, Swimmer("Tilde Vassholm"))
-    film = numbered_clip(tmp_path / "film.mp4", [n / 30 for n in range(60)])
-    return int(upload(client, film, view="side-under").json["clip"])
+def clip(client: FlaskClient, settings: Settings, film: Path, brought_in: BroughtIn) -> int:
+    return brought_in(settings, [Swimmer("Tilde Vassholm")], (film, {"view": "side-under"}))[0]
 
 
 def test_a_measure_is_kept_moved_and_deleted(

@@ -15,18 +15,15 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
-from tests.conftest import PASSWORD
+from tests.conftest import PASSWORD, BroughtIn
 from tests.marking import steady_arm
 from tests.uploading import upload
 
 
 @pytest.fixture
-def clip(client: FlaskClient, settings: Settings, small_clip: Path) -> int:
-    with connected(settings.database) as connection:
-        swimmers.add(connection, Swimmer("Tilde Vassholm", kit=("fins", "buoy")))
-    answer = upload(client, small_clip)
-    assert answer.status_code == 201
-    return int(answer.json["clip"])
+def clip(client: FlaskClient, settings: Settings, small_clip: Path, brought_in: BroughtIn) -> int:
+    tilde = Swimmer("Tilde Vassholm", kit=("fins", "buoy"))
+    return brought_in(settings, [tilde], (small_clip, {}))[0]
 
 
 HTMX = {"HX-Request": "true"}

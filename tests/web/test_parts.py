@@ -10,23 +10,21 @@ from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
 from norvik.settings import Settings
-from norvik.store import clips, cuts, library, marks, swimmers
+from norvik.store import clips, cuts, library, marks
 from norvik.store.clips import Clip
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from tests.uploading import upload
+from tests.conftest import BroughtIn
 
 UNSURE = re.compile(r"time base (of this clip is )?unsure", re.IGNORECASE)
 HTMX = {"HX-Request": "true"}
 
 
 @pytest.fixture
-def whole(client: FlaskClient, settings: Settings, small_clip: Path) -> int:
+def whole(client: FlaskClient, settings: Settings, small_clip: Path, brought_in: BroughtIn) -> int:
     """The clip of a recording of the whole squad: 90 frames at 30 frames/s, nobody named."""
-    with connected(settings.database) as connection:
-        for name in ("Tilde Vassholm", "Eirik Lundstrand"):
-            swimmers.add(connection, Swimmer(name))
-    return int(upload(client, small_clip, swimmer_id="", pool_m=25).json["clip"])
+    squad = [Swimmer("Tilde Vassholm"), Swimmer("Eirik Lundstrand")]
+    return brought_in(settings, squad, (small_clip, {"swimmer_id": None, "pool_m": 25}))[0]
 
 
 def cut(client: FlaskClient, first: int, last: int, swimmer: object = 1, stroke: str = "freestyle"

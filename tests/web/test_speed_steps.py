@@ -12,21 +12,35 @@ from norvik.store import marks, swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.clips import numbered_clip
-from tests.uploading import upload
+from tests.conftest import BroughtIn
 
 CYCLES = {90: 40, 75: 32, 62: 25}  # pace in seconds: frames a cycle, at 30 frames/s
 
 
+@pytest.fixture(scope="module")
+def films(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, dict[str, object]]]:
+    folder = tmp_path_factory.mktemp("steps")
+    return [
+        (
+            numbered_clip(folder / f"{pace}.mp4", [k / 30 for k in range(130 + n)]),
+            {"role": "speed-step", "pace_s": float(pace)},
+        )
+        for n, pace in enumerate(CYCLES)
+    ]
+
+
 @pytest.fixture
-def steps(client: FlaskClient, settings: Settings, tmp_path: Path) -> dict[int, int]:
+def steps(
+    client: FlaskClient,
+    settings: Settings,
+    films: list[tuple[Path, dict[str, object]]],
+    brought_in: BroughtIn,
+) -> dict[int, int]:
     """A clip for each pace."""
+    ids = brought_in(settings, [Swimmer("Tilde Vassholm")], *films)
+    made = dict(zip(CYCLES, ids, strict=True))
     with connected(settings.database) as connection:
-        swimmers.add(connection, Swimmer("Tilde Vassholm"))
-    made = {}
-    for n, (pace, frames) in enumerate(CYCLES.items()):
-        film = numbered_clip(tmp_path / f"{n}.mp4", [k / 30 for k in range(130 + n)])
-        made[pace] = upload(client, film, role="speed-step", pace_s=str(pace)).json["clip"]
-        with connected(settings.database) as connection:
+        for pace, frames in CYCLES.items():
             for begin in range(0, 3 * frames, frames):
                 for event, share in (("entry", 0), ("catch", 0.3), ("press", 0.4), ("exit", 0.7)):
                     frame = begin + round(share * frames)

@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
 from norvik.settings import Settings
-from norvik.store import swimmers
-from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.clips import numbered_clip
-from tests.uploading import upload
+from tests.conftest import BroughtIn
+
+
+@pytest.fixture(scope="module")
+def film(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("turn") / "turn.mp4"
+    return numbered_clip(path, [n / 30 for n in range(300)], size=(320, 180))
 
 
 @pytest.fixture
-def clip(client: FlaskClient, settings: Settings, tmp_path) -> int:  # type: ignore[no-untyped-def]
+def clip(client: FlaskClient, settings: Settings, film: Path, brought_in: BroughtIn) -> int:
     """10 s at 30 frames/s in a pool of 25 m."""
-    with connected(settings.database) as connection:
-        swimmers.add(connection, Swimmer("Ragna Stensvold"))
-    film = numbered_clip(tmp_path / "turn.mp4", [n / 30 for n in range(300)], size=(320, 180))
-    return int(upload(client, film, pool_m=25).json["clip"])
+    return brought_in(settings, [Swimmer("Ragna Stensvold")], (film, {"pool_m": 25}))[0]
 
 
 def mark(client: FlaskClient, clip: int, frame: int, event: str, **more: object) -> TestResponse:
