@@ -15,7 +15,7 @@ from norvik.footage import review_copy
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_job, run_through
 from norvik.settings import Settings
-from norvik.store import clips, cuts, marks, measures, swimmers, users
+from norvik.store import clips, cuts, drawings, marks, swimmers, users
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
@@ -453,45 +453,45 @@ def test_an_angle_is_clicked_on_the_picture_and_moved(
     assert client_of(box[3], 0)[0] == pytest.approx(box[0] + box[2] * box[3], abs=0.6)
 
     def take(*clicks: tuple[float, float]) -> None:
-        page.locator('[data-measure="elbow-angle"]').click()
+        page.locator('[data-do="take-measure"][data-name="elbow-angle"]').click()
         expect(page.locator("#told")).to_contain_text("Click right side: shoulder")
         for click in clicks:
             page.mouse.click(*client_of(*click))
 
     page.keyboard.press("Shift+M")
     take((200, 100), (300, 100), (300, 180))
-    expect(page.locator("#measure-said")).to_have_text("Right elbow angle in the pull: 90 °")
-    expect(page.locator("#overlay text")).to_have_text("90 °")
+    expect(page.locator("#drawing-said")).to_have_text("Right elbow angle in the pull: 90°")
+    expect(page.locator("#overlay text")).to_have_text("90°")
     # Nearer, aside and mirrored.
     for _ in range(2):
         page.keyboard.press(".")
     page.keyboard.press("m")
     take((260, 150), (330, 150), (330, 200))
-    expect(page.locator("#overlay circle")).to_have_count(6)
-    found = measures.of_clip(database, clip)
+    expect(page.locator("#overlay circle.handle")).to_have_count(6)
+    found = drawings.of_clip(database, clip)
     for stored, first in zip(found, ((200, 100), (260, 150)), strict=True):
         assert stored.points[0] == pytest.approx(first, abs=1.0)
         assert stored.frame == 30
     # A point is taken hold of and moved; on another frame nothing is drawn.
-    handle = page.locator('#overlay circle[data-point="2"]').last
+    handle = page.locator('#overlay circle.handle[data-point="2"]').last
     middle = handle.bounding_box()
     assert middle is not None
     page.mouse.move(middle["x"] + middle["width"] / 2, middle["y"] + middle["height"] / 2)
     page.mouse.down()
     page.mouse.move(*client_of(400, 150), steps=4)
     page.mouse.up()
-    expect(page.locator("#measure-said")).to_contain_text("moved")
-    assert measures.of_clip(database, clip)[1].points[2] == pytest.approx((400, 150), abs=1.5)
-    expect(page.locator("#overlay text").last).to_have_text("180 °")
+    expect(page.locator("#drawing-said")).to_have_text("Right elbow angle in the pull: 180°")
+    assert drawings.of_clip(database, clip)[1].points[2] == pytest.approx((400, 150), abs=1.5)
+    expect(page.locator("#overlay text").last).to_have_text("180°")
     page.keyboard.press("ArrowRight")
-    expect(page.locator("#overlay circle")).to_have_count(0)
+    expect(page.locator("#overlay circle.handle")).to_have_count(0)
     page.keyboard.press("ArrowLeft")
-    expect(page.locator("#overlay circle")).to_have_count(6)
+    expect(page.locator("#overlay circle.handle")).to_have_count(6)
     # Escape leaves it half clicked; nothing is kept.
-    page.locator('[data-measure="elbow-angle"]').click()
+    page.locator('[data-do="take-measure"][data-name="elbow-angle"]').click()
     page.mouse.click(*client_of(300, 150))
     page.keyboard.press("Escape")
-    expect(page.locator("#told")).to_have_text("Nothing was measured.")
+    expect(page.locator("#told")).to_have_text("Left as it was.")
     page.get_by_role("button", name="Delete Elbow angle in the pull on frame 30").first.click()
-    expect(page.locator("#overlay circle")).to_have_count(3)
-    assert len(measures.of_clip(database, clip)) == 1
+    expect(page.locator("#overlay circle.handle")).to_have_count(3)
+    assert len(drawings.of_clip(database, clip)) == 1

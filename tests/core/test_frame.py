@@ -28,7 +28,7 @@ from norvik.core.frame.geometry import (
     steepness,
 )
 from norvik.core.frame.measures import ALL, MEASURES, Measure, offered, take
-from norvik.core.frame.references import Plane, Scale, horizon_of
+from norvik.core.frame.references import Plane, References, Scale, horizon_of, warnings
 from norvik.core.strokes import STROKES
 from norvik.store.clips import VIEWS
 
@@ -174,6 +174,21 @@ def figure(measure: Measure, rng: random.Random) -> list[Point]:
             return found
 
 
+#: References whose own clicks count: a camera that leans, a surface, and a scale.
+SET = References(
+    level=(Point(100, 90), Point(900, 62)),
+    water=(Point(0, 80), Point(1200, 40)),
+    scale=(Point(100, 500), Point(600, 520)),
+    scale_m=5.0,
+)
+
+
+def tilted(degrees: float) -> References:
+    """References of a camera whose true horizontal climbs so far."""
+    slope = math.tan(math.radians(degrees))
+    return References(level=(Point(0, 0), Point(1000, -1000 * slope)))
+
+
 @pytest.mark.parametrize("measure", MEASURES.values(), ids=MEASURES)
 def test_uncertainty_is_that_of_monte_carlo(measure: Measure) -> None:
     """Within 5 % of the spread of many clicks with half a pixel's error."""
@@ -182,15 +197,14 @@ def test_uncertainty_is_that_of_monte_carlo(measure: Measure) -> None:
     checked = 0
     for _ in range(4):
         clicks = figure(measure, rng)
-        u = take(measure, clicks, 2.0, 0.5).u
-        tries = noise.normal(0, 0.5, (4000, len(clicks), 2))
-        spread = np.std(
-            [
-                measure.compute([Point(p.x + dx, p.y + dy) for p, (dx, dy) in
-                                 zip(clicks, moved, strict=True)], 2.0)
-                for moved in tries
-            ]
-        )  # fmt: skip
+        u = take(measure, clicks, SET, 0.5).u
+        every = (*clicks, *SET.clicks)
+        tries = noise.normal(0, 0.5, (4000, len(every), 2))
+        found = []
+        for moved in tries:
+            p = [Point(p.x + dx, p.y + dy) for p, (dx, dy) in zip(every, moved, strict=True)]
+            found.append(measure.compute(p[: len(clicks)], SET.moved(p[len(clicks) :])))
+        spread = np.std(found)
         assert u == pytest.approx(spread, rel=0.05), clicks
         checked += 1
     assert checked == 4
@@ -198,7 +212,7 @@ def test_uncertainty_is_that_of_monte_carlo(measure: Measure) -> None:
 
 def test_worked_measures() -> None:
     def value(measure_id: str, *clicks: tuple[float, float], horizon: float = 0.0) -> float:
-        return take(MEASURES[measure_id], [Point(*c) for c in clicks], horizon).value
+        return take(MEASURES[measure_id], [Point(*c) for c in clicks], tilted(horizon)).value
 
     assert value("elbow-angle", (0, 0), (100, 0), (100, 80)) == pytest.approx(90)
     # An elbow 20 px above a line of 200 px from shoulder to fingertips; the line itself is level.
@@ -223,6 +237,49 @@ def test_worked_measures() -> None:
     )
 
 
+def test_worked_measures_of_the_arm_and_the_back() -> None:
+    def value(measure_id: str, *clicks: tuple[float, float]) -> float:
+        return take(MEASURES[measure_id], [Point(*c) for c in clicks]).value
+
+    # Each joint 10 px lower than the one before it, on an arm of 200 px: no step upwards.
+    assert value("reach-order", (0, 0), (100, 10), (200, 20), (260, 30)) == pytest.approx(
+        -100 * 10 / (2 * math.hypot(100, 10))
+    )
+    assert value("reach-order", (0, 0), (100, 0), (200, 0), (260, -20)) == pytest.approx(10)
+    # Hips that sag arch the back (above 180), hips in the air bend it; face up it is the reverse.
+    sagging, bent = ((0, 0), (100, 20), (200, 0)), ((0, 0), (100, -20), (200, 0))
+    assert value("back-arch", *sagging) == pytest.approx(360 - value("back-arch", *bent))
+    assert value("back-arch", *sagging) > 180 > value("back-arch-up", *sagging)
+    assert value("elbow-out", (60, 0), (-60, 0), (90, 30), (60, 60)) == pytest.approx(0.5)
+    assert value("elbow-behind", (60, 0), (-60, 0), (80, -30)) == pytest.approx(0.5)
+    assert value("recovery-width", (60, 0), (-60, 0), (120, 5)) == pytest.approx(1.0)
+    with pytest.raises(MeasureError, match="water line"):
+        value("foot-depth", (0, 0), (100, 0), (0, 50))
+    with pytest.raises(MeasureError, match="No scale"):
+        value("distance", (0, 0), (100, 0))
+
+
+def test_measures_by_scale_plane_and_surface() -> None:
+    surface = References(water=(Point(0, 100), Point(500, 100)))
+    toes = [Point(50, 150), Point(100, 100), Point(100, 200)]
+    assert take(MEASURES["foot-depth"], toes, surface).value == pytest.approx(0.5)
+    # The surface gives the horizontal, too, where nothing better is set.
+    assert References(water=(Point(0, 0), Point(100, -10))).horizon_deg == pytest.approx(5.71, abs=0.01)
+    scaled = References(scale=(Point(0, 0), Point(500, 0)), scale_m=5.0)
+    line = [Point(10, 10), Point(10, 110)]
+    found = take(MEASURES["distance"], line, scaled, 3.0)
+    assert found.value == pytest.approx(1.0)
+    # Two lengths, of 100 and 500 px, each with two ends that err by 3 px.
+    assert found.u == pytest.approx(3 * math.sqrt(2) * math.hypot(1 / 100, 1 / 500), rel=1e-3)
+    wall = References(plane=CORNERS, plane_m=(2.5, 1.25))
+    assert take(MEASURES["distance"], CORNERS[:2], wall).value == pytest.approx(2.5)
+    assert warnings(References(), "side-under") == []
+    assert "plane" in warnings(scaled, "side-under")[0]
+    in_air = References(scale=scaled.scale, scale_m=5.0, in_air=True)
+    assert "1.33 times larger" in " ".join(warnings(in_air, "side-under"))
+    assert len(warnings(in_air, "side-above")) == 1
+
+
 def test_a_click_error_of_three_pixels_on_a_forearm() -> None:
     """A line of length L whose ends err by e in each direction turns by sqrt(2) e / L."""
     found = take(MEASURES["forearm-vertical"], [Point(0, 0), Point(10, 120)], error_px=3.0)
@@ -240,8 +297,7 @@ def test_every_measure_names_what_there_is() -> None:
         assert set(measure.views) <= set(VIEWS)
         known = {e for s in measure.strokes for lane in LANES for e in STROKES[s].events_of(lane)}
         assert set(measure.events) <= known, measure.id
-        assert measure.needs(0) == measure.points[0]
-        assert measure.needs(len(measure.points)) is None
+        assert all(0 <= a < len(measure.points) > b >= 0 for a, b in measure.lines)
     for stroke in ALL:
         assert "elbow-angle" in {m.id for m in offered(stroke, "side-under")}
     assert {m.id for m in offered("freestyle", "front-under")} >= {"body-roll", "entry-line"}

@@ -9,6 +9,8 @@ from typing import TypeVar
 import msgspec
 
 from norvik.core.errors import CatalogueError
+from norvik.core.frame.measures import MEASURES
+from norvik.core.frame.movement import FOLLOWED
 from norvik.core.quantities import QUANTITIES
 from norvik.core.tables import (
     BODY_PARTS,
@@ -48,6 +50,44 @@ def load(stroke: str) -> Catalogue:
     if complaints:
         raise CatalogueError(f"The tables of {stroke} are wrong: " + "; ".join(complaints))
     return catalogue
+
+
+@cache
+def frame_bands() -> tuple[Band, ...]:
+    """The checked bands of measures on the frame. Raises CatalogueError."""
+    bands = tuple(_read("bands_frame", "band", Band))
+    questions = {q.id: {s.id for s in q.schools} for q in schools()}
+    wrong = [f"band {b.id} is of unknown measure {b.quantity}" for b in bands
+             if b.quantity not in MEASURES and b.quantity not in FOLLOWED]  # fmt: skip
+    wrong += [f"band {b.id} has no source" for b in bands if not b.source]
+    wrong += [f"band {b.id} holds for unknown school {q}={s}" for b in bands
+              for q, s in b.school.items() if s not in questions.get(q, ())]  # fmt: skip
+    if wrong:
+        raise CatalogueError("The bands of measures are wrong: " + "; ".join(wrong))
+    return bands
+
+
+@cache
+def schools() -> tuple[Question, ...]:
+    """The questions on which good coaches differ."""
+    return tuple(_read("schools", "question", Question))
+
+
+def frame_band(measure: str, stroke: str, chosen: dict[str, str]) -> Band | None:
+    """The band of a measure for a stroke and a swimmer's schools; None where there is none."""
+    questions = {q.id: q for q in schools()}
+    for band in frame_bands():
+        if band.quantity != measure or (band.strokes and stroke not in band.strokes):
+            continue
+        if all(questions[q].chosen(chosen).id == s for q, s in band.school.items()):
+            return band
+    return None
+
+
+def school_of(band: Band, chosen: dict[str, str]) -> str:
+    """Name of the school that a band holds for; empty where it holds for all."""
+    questions = {q.id: q for q in schools()}
+    return ", ".join(questions[q].chosen(chosen).name for q in band.school)
 
 
 def has_catalogue(stroke: str) -> bool:

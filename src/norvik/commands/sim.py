@@ -50,16 +50,17 @@ def _faults(
 @click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
 @click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
 @click.option("--blur", type=click.FloatRange(0, 1), default=0.0)
+@click.option("--dots", is_flag=True, help="Dots on the joints, to be followed by.")
 @click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
 def sim(  # type: ignore[no-untyped-def]
     out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
-    haze, blur, rotation,
+    haze, blur, dots, rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
     conditions = Conditions(haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation))
     take = Take(
         usual_swim(stroke, rate, seed), view=view, fps=fps, seconds=seconds, stored_fps=stored_fps,
-        jitter=jitter, still=still, conditions=conditions,
+        jitter=jitter, still=still, conditions=conditions, dots=dots,
     )  # fmt: skip
     try:
         take = with_faults(take, faults)

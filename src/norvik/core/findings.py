@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from norvik.core.quantities import QUANTITIES, Occurrence, Quantity, Reading
 from norvik.core.tables import Band, Catalogue, Fault
 from norvik.core.timing import Timing
+from norvik.core.verdicts import verdict_of
 
 #: Own choice: severity from which a measured finding is called clear.
 CLEAR_FROM = 0.4
@@ -94,27 +95,7 @@ def judge(band: Band, timing: Timing) -> Judged | None:
     reading = quantity.read(timing)
     if reading is None or not math.isfinite(reading.value):
         return None
-    value, margin = reading.value, 2 * (reading.u or 0.0)
-    below, above = band.fault_below, band.fault_above
-    beyond = max(
-        below - value if below is not None else -math.inf,
-        value - above if above is not None else -math.inf,
-    )
-    if beyond > margin:
-        verdict = "fault"
-    elif beyond > -margin and margin > 0:
-        verdict = "unsure"
-    elif _surely_good(band, value, margin):
-        verdict = "good"
-    else:
-        verdict = "watch"
-    return Judged(band, quantity, reading, verdict, beyond)
-
-
-def _surely_good(band: Band, value: float, margin: float) -> bool:
-    low_enough = band.good_to is None or value + margin <= band.good_to
-    high_enough = band.good_from is None or value - margin >= band.good_from
-    return low_enough and high_enough
+    return Judged(band, quantity, reading, *verdict_of(band, reading.value, reading.u))
 
 
 def find(

@@ -55,7 +55,8 @@ class Band:
     """Limits of one quantity. Between good and fault lies "watch".
 
     full: distance beyond the fault limit at which severity is 1. school: question to the school
-    for which the band holds (empty: for all). praise: said when the value is surely good.
+    for which the band holds (empty: for all). strokes: those for which it holds (empty: all).
+    praise: said when the value is surely good.
     """
 
     id: str
@@ -67,6 +68,7 @@ class Band:
     fault_above: float | None = None
     full: float = 1.0
     school: dict[str, str] = field(default_factory=dict)
+    strokes: tuple[str, ...] = ()
     praise: str = ""
 
 

@@ -30,14 +30,20 @@ RADII = {
     "neck": 0.058,
     "head": 0.105,
 }
+#: Colours of the dots on joints, B, G, R.
+DOT: Colour = (250, 252, 252)
+DOT_RIM: Colour = (20, 16, 12)
+
 Pixels = dict[str, NDArray[np.float64]]
 
 
 class Figure:
     """Colours of one swimmer, and the painting of a pose."""
 
-    def __init__(self, skin: Colour, suit: Colour, cap: Colour, height_m: float) -> None:
-        self.skin, self.suit, self.cap = skin, suit, cap
+    def __init__(
+        self, skin: Colour, suit: Colour, cap: Colour, height_m: float, dots: bool = False
+    ) -> None:
+        self.skin, self.suit, self.cap, self.dots = skin, suit, cap, dots
         self._size = height_m / 1.78
 
     def paint(
@@ -109,6 +115,7 @@ class Figure:
             [r["shoulder"], r["elbow"], r["elbow"] * 1.04, r["wrist"], r["palm"], r["fingertip"]],
             colour,
         )
+        self._dot(image, (shoulder, elbow, wrist), r["wrist"])
 
     def _leg(self, image: Image, view: _View, side: str, haze: float) -> None:
         skin, suit = mix(self.skin, WATER, haze), mix(self.suit, WATER, haze)
@@ -125,6 +132,14 @@ class Figure:
         )
         hem = hip + 0.40 * (knee - hip)
         limb(image, [hip, hem], [r["hip"] * 1.03, r["hip"] * 0.86], suit)
+        self._dot(image, (hip, knee, ankle), r["ankle"])
+
+    def _dot(self, image: Image, joints: tuple[NDArray[np.float64], ...], size: float) -> None:
+        """Waterproof dots on joints, light with a dark rim, as they are worn to be followed."""
+        if self.dots:
+            for joint in joints:
+                disc(image, joint, 0.62 * size, DOT_RIM)
+                disc(image, joint, 0.40 * size, DOT)
 
     def _trunk(self, image: Image, view: _View, haze: float) -> None:
         skin, suit = mix(self.skin, WATER, haze), mix(self.suit, WATER, haze)

@@ -63,8 +63,9 @@ class Conditions:
 class Take:
     """One clip to film. fps: frames a real second; stored_fps: frames a second of the file, when
 
-    slow motion is stored. jitter: variable frame rate, as a share of the frame interval. still: the
-    camera stands instead of going along. All colours are B, G, R.
+    slow motion is stored. dots: the swimmer wears dots on the joints. jitter: variable frame rate,
+    as a share of the frame interval. still: the camera stands instead of going along. All colours
+    are B, G, R.
     """
 
     swim: Swim
@@ -80,6 +81,7 @@ class Take:
     skin: Colour = (142, 176, 224)
     suit: Colour = (96, 52, 30)
     cap: Colour = (60, 92, 214)
+    dots: bool = False
 
     def frame_times(self) -> NDArray[np.float64]:
         """Real seconds of every frame, first at 0."""
@@ -108,7 +110,7 @@ class Shot:
         self.camera: Camera = camera_for(take.view, take.still, take.conditions.tilt_deg)
         start_m = 1.0 if take.swim.stroke == "wall" else 3.0
         self._pool = Pool(self.camera, start_m)
-        self._figure = Figure(take.skin, take.suit, take.cap, take.build.height_m)
+        self._figure = Figure(take.skin, take.suit, take.cap, take.build.height_m, take.dots)
 
     def frame(self, n: int) -> Image:
         """Frame n as a picture, shape (height, width, 3)."""

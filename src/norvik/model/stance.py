@@ -160,6 +160,18 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
     )
 
 
+def spine(stroke: str, phase: float, view: str) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Neck and pelvis of a stance, drawing units: by them the figure is laid over a picture."""
+    joints = _cycle(stroke, "", 0.0)[0]
+    n = round(phase * STEPS) % STEPS
+    right, down = (np.array(a, float) for a in _AXES[view])
+    neck, pelvis = (
+        (float(joints[j][n] @ right) * PX_PER_M, float(joints[j][n] @ down) * PX_PER_M)
+        for j in ("neck", "pelvis")
+    )
+    return neck, pelvis
+
+
 def _piece(a: NDArray[np.float64], b: NDArray[np.float64], thick_m: float, tone: str) -> Piece:
     x1, y1, x2, y2 = (round(float(v), 1) for v in (*a, *b))
     return Piece(x1, y1, x2, y2, round(thick_m * PX_PER_M, 1), tone)

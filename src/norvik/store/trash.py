@@ -36,7 +36,7 @@ def contents(connection: sqlite3.Connection, ids: Sequence[int]) -> Contents:
         connection.execute(
             f"SELECT count(*) FROM {table} WHERE clip_id IN ({holes})", tuple(ids)
         ).fetchone()[0]
-        for table in ("marks", "sightings", "reviews", "focuses", "loops", "measures")
+        for table in ("marks", "sightings", "reviews", "focuses", "loops", "drawings")
     ]
     alone, size = connection.execute(
         "SELECT count(*), coalesce(sum(r.bytes), 0) FROM recordings r "

@@ -17,8 +17,8 @@ from norvik.web import (
     clip_files,
     cut,
     dial,
+    drawings,
     errors,
-    frame_measures,
     intake,
     judge,
     lengths,
@@ -43,7 +43,7 @@ from norvik.web.filters import register_filters
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
 _SCREENS = (auth, today, swimmers, library, trash, storage, intake, uploads, recordings, cut, bench,
-            clip_files, frame_measures, dial, timebase, judge, lengths, review, rhythm, speed_steps,
+            clip_files, drawings, dial, timebase, judge, lengths, review, rhythm, speed_steps,
             strokes, media)  # fmt: skip
 
 

@@ -27,7 +27,7 @@ from norvik.core.strokes import STROKES, StrokeRules
 from norvik.store import best_rhythms, clips, jobs, loops, marks, places
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
-from norvik.web import frame_measures
+from norvik.web import drawings as drawing_pages
 from norvik.web.choices import choices
 from norvik.web.database import database, settings
 from norvik.web.facts import facts_from, number_of
@@ -82,7 +82,7 @@ def show(clip_id: int) -> ResponseReturnValue:
         levels=clip.recording.levels,
         parts=[c for c in clips.of_recording(database(), clip.recording.id) if c.is_part],
         **context(timed, at),
-        **frame_measures.context(timed),
+        **drawing_pages.context(timed),
     )
 
 

@@ -40,6 +40,7 @@ KEY_GROUPS = (
             ("M", "mirror: left on right"),
             ("G", "clear up murky water"),
             ("Shift M", "measure on the frame"),
+            ("Shift D", "draw on the picture"),
         ),
     ),
     (

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.errors import MeasureError
-from norvik.core.frame.geometry import Point, distance, rise
+from norvik.core.frame.geometry import Point, above, distance, rise
 
 #: Own choice: a reference line shorter than this says too little about directions.
 LEAST_LINE_PX = 40.0
@@ -110,3 +110,98 @@ class Plane:
         """Metres between two points of the plane."""
         (ax, ay), (bx, by) = self.metres(a), self.metres(b)
         return math.hypot(bx - ax, by - ay)
+
+
+@dataclass(frozen=True, slots=True)
+class References:
+    """What a clip's frames are measured against, as it was clicked; empty where nothing was set.
+
+    level: two points on something level, or plumb (level_plumb). water: two points on the surface.
+    scale: two points, scale_m apart. plane: four corners of a rectangle of plane_m metres, its
+    width and height. in_air: the scale or plane was set above the surface.
+    """
+
+    level: tuple[Point, ...] = ()
+    level_plumb: bool = False
+    water: tuple[Point, ...] = ()
+    scale: tuple[Point, ...] = ()
+    scale_m: float = 0.0
+    plane: tuple[Point, ...] = ()
+    plane_m: tuple[float, float] = (0.0, 0.0)
+    in_air: bool = False
+
+    @property
+    def clicks(self) -> tuple[Point, ...]:
+        """All points that were set, for what their own error does to a measure."""
+        return (*self.level, *self.water, *self.scale, *self.plane)
+
+    def moved(self, clicks: Sequence[Point]) -> References:
+        """The same references through other points, in the order of `clicks`."""
+        ends = iter(clicks)
+        taken = {
+            name: tuple(next(ends) for _ in getattr(self, name))
+            for name in ("level", "water", "scale", "plane")
+        }
+        return replace(self, **taken)  # type: ignore[arg-type]
+
+    @property
+    def horizon_deg(self) -> float:
+        """How far the true horizontal climbs to the right; the surface says it where no line does.
+
+        0 where neither was set: the camera is taken to be level.
+        """
+        if self.level:
+            return horizon_of(self.level[0], self.level[1], self.level_plumb)
+        if self.water:
+            return horizon_of(self.water[0], self.water[1])
+        return 0.0
+
+    def below_water(self, p: Point) -> float:
+        """Pixels by which p lies below the surface. Raises MeasureError where it was not set."""
+        if not self.water:
+            raise MeasureError("Set the water line first: two points on the surface.")
+        tilt = math.radians(horizon_of(self.water[0], self.water[1]))
+        a = self.water[0]
+        return (p.y - a.y) * math.cos(tilt) + (p.x - a.x) * math.sin(tilt)
+
+    def metres(self, a: Point, b: Point) -> float:
+        """Metres between two points in the plane that the scale was set in.
+
+        Raises MeasureError where neither a scale nor a plane was set.
+        """
+        if self.plane:
+            return Plane.through(self.plane, *self.plane_m).distance_m(a, b)
+        if self.scale:
+            return (
+                distance(a, b)
+                * Scale.between(self.scale[0], self.scale[1], self.scale_m, 0.0).metres_per_px
+            )
+        raise MeasureError(
+            "No scale is set in this clip. Set two points of known distance in the plane of the "
+            "movement, or measure in forearms instead."
+        )
+
+    def height(self, a: Point, b: Point) -> float:
+        """Pixels by which a lies higher than b, across the true horizontal."""
+        return above(a, b, self.horizon_deg)
+
+
+#: How much larger things look through a flat port under water (refractive index of water, Snell).
+WATER_INDEX = 1.333
+
+
+def warnings(references: References, view: str) -> list[str]:
+    """What has to be said beside measures that use these references."""
+    said = []
+    if references.scale:
+        said.append(
+            "The scale holds in the plane it was set in, and nowhere nearer or farther away."
+        )
+    if references.plane:
+        said.append("The rectangle gives metres on its own plane (the wall, the floor) alone.")
+    if (references.scale or references.plane) and references.in_air and view.endswith("under"):
+        said.append(
+            "The scale was set in air, but this clip is filmed under water, where everything looks "
+            f"about {WATER_INDEX:.2f} times larger: lengths come out too long. Set it under water."
+        )
+    return said

@@ -5,7 +5,7 @@ import { TRANSPORT_KEYS, connect, setLoop, showState, transportActions } from ".
 import { Filmstrip } from "./filmstrip.js";
 import { Outbox } from "./outbox.js";
 import { Sound } from "./sound.js";
-import { Measuring } from "./measure.js";
+import { Drawing } from "./drawing.js";
 import { keepPlace } from "./place.js";
 import { Proposals } from "./proposals.js";
 import { Rope } from "./rope.js";
@@ -135,7 +135,7 @@ const proposals = new Proposals(stage, () => known.proposals, {
     send("marks", { frame, lane: "arm", side: oneLane ? "" : side, event, confirmed: "1" }),
 });
 
-const measuring = new Measuring(root, stage, token, {
+const drawing = new Drawing(root, stage, token, {
   tell,
   side: () => (oneLane ? "" : arm),
 });
@@ -201,6 +201,8 @@ async function nudge(frames) {
   });
 }
 
+const removeMark = () => needChosen(([, id]) => send(`marks/${id}/delete`, {}));
+
 /** Click on a number: show the frames it rests on, one after the other. */
 function walk(button) {
   const frames = button.dataset.frames.split(" ").filter(Boolean).map(Number);
@@ -221,12 +223,12 @@ const actions = {
   beat,
   arm: (_, button) => setArm(button.dataset.side),
   "breath-side": (_, button) => setBreath(button.dataset.side),
-  undo: () => send("undo", { follow: "1" }),
-  redo: () => send("redo", { follow: "1" }),
+  undo: () => (drawing.open ? drawing.send("undo", {}) : send("undo", { follow: "1" })),
+  redo: () => (drawing.open ? drawing.send("redo", {}) : send("redo", { follow: "1" })),
   "mark-before": () => neighbour(-1),
   "mark-after": () => neighbour(1),
   nudge,
-  remove: () => needChosen(([, id]) => send(`marks/${id}/delete`, {})),
+  remove: () => (drawing.open && drawing.item ? drawing.send(`${drawing.item.id}/delete`, {}) : removeMark()),
   "remove-cycle": () => needChosen(([, id]) => send(`marks/${id}/delete-cycle`, {})),
   walk: (_, button) => walk(button),
   zoom: (by) => rope.zoom(by),
@@ -244,9 +246,9 @@ const actions = {
   sound: () => sound.toggle(),
   loops: () => document.getElementById("loops").showModal(),
   "take-loop": (_, button) => takeLoop(button.dataset),
-  measure: () => measuring.toggle(),
-  "take-measure": (_, button) => measuring.take(button.dataset),
-  "drop-measure": (id) => measuring.drop(id),
+  ...drawing.actions(),
+  measure: () => drawing.toggle(),
+  "draw-panel": () => drawing.toggle("draw"),
   time: () => toggleTime(),
   "time-here": (_, button) => timeHere(button.dataset.into),
   "go-frame": (frame) => stage.goto(frame),
@@ -315,6 +317,7 @@ connect(keyActions, {
   "-": ["zoom", 2],
   "Shift+h": ["hide-lane"],
   "Shift+m": ["measure"],
+  "Shift+d": ["draw-panel"],
   "?": ["keys"],
   "Shift+?": ["keys"],
 });
@@ -344,7 +347,7 @@ light.addEventListener("input", (event) => {
 });
 surface.addEventListener("look", () => {
   showLook();
-  measuring.draw();
+  drawing.overlay.draw();
 });
 
 // ---- loops kept by name ----
@@ -493,6 +496,6 @@ showLook();
 root.dataset.ready = "true";
 grow();
 outbox.start();
-measuring.outbox.start();
+drawing.outbox.start();
 // For tests and for whoever looks at the page from the console.
-window.norvik = { stage, outbox, view, sound, measuring };
+window.norvik = { stage, outbox, view, sound, drawing };

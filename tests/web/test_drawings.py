@@ -9,10 +9,10 @@ from flask.testing import FlaskClient
 
 from norvik.core.frame.geometry import Point, inner_angle
 from norvik.settings import Settings
-from norvik.store import clips, marks, measures, trash
+from norvik.store import clips, drawings, marks, trash
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_measures import picture_size
+from norvik.workflow.clip_drawings import picture_size
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
 
@@ -32,39 +32,39 @@ def clip(client: FlaskClient, settings: Settings, film: Path, brought_in: Brough
 def test_a_measure_is_kept_moved_and_deleted(
     client: FlaskClient, clip: int, settings: Settings
 ) -> None:
-    url = f"/clips/{clip}/measures/"
-    data = {"measure": "elbow-angle", "frame": 12, "side": "right", "points": ARM}
+    url = f"/clips/{clip}/drawings/"
+    data = {"kind": "measure", "name": "elbow-angle", "frame": 12, "side": "right", "points": ARM}
     answer = client.post(url, data=data)
     assert answer.status_code == 200
-    assert "Right elbow angle in the pull: 90 °" in answer.text
+    assert "Right elbow angle in the pull: 90°" in answer.text
     with connected(settings.database) as connection:
-        (kept,) = measures.of_clip(connection, clip)
+        (kept,) = drawings.of_clip(connection, clip)
         assert (kept.frame, kept.side) == (12, "right")
         assert kept.points == (Point(100, 100), Point(200, 100), Point(200, 180))
-    answer = client.post(f"{url}{kept.id}/move", data={"points": "100,100 200,100 300,100"})
+    answer = client.post(f"{url}{kept.id}", data={"points": "100,100 200,100 300,100"})
     assert "<b>180</b>" in answer.text
     page = client.get(f"/clips/{clip}/").text
     assert '<svg id="overlay" class="overlay" viewBox="0 0 640 ' in page
     assert '"points": [[100.0, 100.0]' in page or '"points":[[100.0,100.0]' in page
     client.post(f"{url}{kept.id}/delete")
     with connected(settings.database) as connection:
-        assert measures.of_clip(connection, clip) == []
+        assert drawings.of_clip(connection, clip) == []
     assert client.post(f"{url}{kept.id}/delete").status_code == 404
 
 
 def test_several_cycles_have_a_mean_and_a_spread(client: FlaskClient, clip: int) -> None:
-    url = f"/clips/{clip}/measures/"
+    url = f"/clips/{clip}/drawings/"
     angles = []
     for n, x in enumerate((180, 200, 230)):
         points = f"100,100 200,100 {x},180"
         angles.append(inner_angle(Point(100, 100), Point(200, 100), Point(x, 180)))
-        client.post(url, data={"measure": "elbow-angle", "frame": 10 + n, "side": "left",
+        client.post(url, data={"kind": "measure", "name": "elbow-angle", "frame": 10 + n, "side": "left",
                                "points": points})  # fmt: skip
     page = client.get(url).text
     assert f"<b>{sum(angles) / 3:.0f}</b>" in page
     assert "n 3" in page
     # What belongs to the whole body takes no side.
-    client.post(url, data={"measure": "body-line", "frame": 3, "side": "left",
+    client.post(url, data={"kind": "measure", "name": "body-line", "frame": 3, "side": "left",
                            "points": "300,100 20,130"})  # fmt: skip
     assert "frame 3:" in client.get(url).text
 
@@ -75,8 +75,8 @@ def test_a_measure_far_from_its_event_says_so(
     with connected(settings.database) as connection:
         marks.place(connection, clip, None, 20, "arm", "right", "press")
         marks.place(connection, clip, None, 48, "arm", "left", "press")
-    url = f"/clips/{clip}/measures/"
-    data = {"measure": "forearm-vertical", "side": "right", "points": "200,100 210,180"}
+    url = f"/clips/{clip}/drawings/"
+    data = {"kind": "measure", "name": "forearm-vertical", "side": "right", "points": "200,100 210,180"}
     assert "nearest press" not in client.post(url, data={**data, "frame": 22}).text
     answer = client.post(url, data={**data, "frame": 35}).text
     assert "0.50 s after the nearest press" in answer
@@ -86,7 +86,7 @@ def test_a_measure_far_from_its_event_says_so(
 @pytest.mark.parametrize(
     ("changed", "sentence"),
     [
-        ({"measure": "nothing"}, "not known"),
+        ({"name": "nothing"}, "not known"),
         ({"frame": 900}, "not in this clip"),
         ({"points": "1,1 2,2"}, "needs 3 points: shoulder, elbow, wrist"),
         ({"points": "a,b"}, "could not be read"),
@@ -99,25 +99,25 @@ def test_a_measure_far_from_its_event_says_so(
 def test_what_cannot_be_measured_is_said_and_nothing_is_kept(
     client: FlaskClient, clip: int, settings: Settings, changed: dict[str, str], sentence: str
 ) -> None:
-    data = {"measure": "elbow-angle", "frame": 12, "side": "right", "points": ARM}
+    data = {"kind": "measure", "name": "elbow-angle", "frame": 12, "side": "right", "points": ARM}
     answer = client.post(
-        f"/clips/{clip}/measures/", data={**data, **changed}, headers={"HX-Request": "true"}
+        f"/clips/{clip}/drawings/", data={**data, **changed}, headers={"HX-Request": "true"}
     )
     assert answer.status_code == 422
     assert sentence in answer.text
     with connected(settings.database) as connection:
-        assert measures.of_clip(connection, clip) == []
+        assert drawings.of_clip(connection, clip) == []
 
 
 def test_the_trash_counts_measures_and_they_go_with_the_clip(
     client: FlaskClient, clip: int, settings: Settings
 ) -> None:
-    data = {"measure": "elbow-angle", "frame": 12, "side": "right", "points": ARM}
-    client.post(f"/clips/{clip}/measures/", data=data)
+    data = {"kind": "measure", "name": "elbow-angle", "frame": 12, "side": "right", "points": ARM}
+    client.post(f"/clips/{clip}/drawings/", data=data)
     with connected(settings.database) as connection:
         assert trash.contents(connection, [clip]).measures == 1
         connection.execute("DELETE FROM clips WHERE id = ?", (clip,))
-        assert connection.execute("SELECT count(*) FROM measures").fetchone()[0] == 0
+        assert connection.execute("SELECT count(*) FROM drawings").fetchone()[0] == 0
 
 
 def test_points_lie_in_the_upright_picture_at_the_sources_size(

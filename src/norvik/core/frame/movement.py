@@ -1,0 +1,241 @@
+"""Points that were followed through frames: filled, filtered, and what their movement says.
+
+Arrays are float64, one row a frame, NaN where a point is lost; x to the right and y downwards in
+source pixels, times in real seconds.
+
+Filter: Butterworth low pass of second order, run forwards and backwards so that nothing is shifted
+in time, with the cut-off corrected for two passes (Winter, Biomechanics and Motor Control of Human
+Movement; recalled, not looked up).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.core.errors import MeasureError
+
+Values = NDArray[np.float64]
+
+#: Own choice: longest gap that is filled, in seconds. Nothing is ever filled at the ends.
+LONGEST_GAP_S = 0.1
+#: Common practice for swimming movements, a setting: cut-off of the filter in Hz.
+CUTOFF_HZ = 6.0
+#: Correction of the cut-off for two passes of a filter of second order.
+TWO_PASSES = 0.802
+
+
+@dataclass(frozen=True, slots=True)
+class FollowedMeasure:
+    """Something that several frames say together. points: that have to be followed for it."""
+
+    id: str
+    name: str
+    points: tuple[str, ...]
+    unit: str
+    digits: int
+
+
+FOLLOWED = {
+    m.id: m
+    for m in (
+        FollowedMeasure("late-bend", "Way of the hand before the arm is bent",
+                        ("shoulder", "elbow", "wrist"), "%", 0),
+        FollowedMeasure("kick-travel", "Travel of the ankle, top to bottom", ("ankle",),
+                        "px", 0),
+        FollowedMeasure("breakout-climb", "Climb of the head to the breakout", ("head",), "°", 0),
+        FollowedMeasure("hip-sway", "Sway of the hips from side to side", ("hip",), "px", 0),
+    )
+}  # fmt: skip
+
+
+def filled(times_s: Values, values: Values, longest_s: float = LONGEST_GAP_S) -> Values:
+    """Short gaps filled by a straight line; longer ones and both ends stay as they are.
+
+    values: shape (n,) or (n, k). A gap is as long as the time between the frames around it.
+    """
+    if values.ndim == 2:
+        columns = [filled(times_s, values[:, k], longest_s) for k in range(values.shape[1])]
+        return np.stack(columns, axis=1)
+    made = values.copy()
+    known = np.flatnonzero(np.isfinite(values))
+    for a, b in pairwise(known.tolist()):
+        if b - a > 1 and times_s[b] - times_s[a] <= longest_s + 1e-9:
+            inside = slice(a + 1, b)
+            made[inside] = np.interp(times_s[inside], times_s[[a, b]], values[[a, b]])
+    return made
+
+
+def runs(values: Values) -> list[slice]:
+    """Stretches without a gap, in order. values: shape (n,) or (n, k)."""
+    known = np.isfinite(values) if values.ndim == 1 else np.isfinite(values).all(axis=1)
+    edges = np.flatnonzero(np.diff(np.concatenate(([False], known, [False])).astype(np.int8)))
+    return [slice(int(a), int(b)) for a, b in edges.reshape(-1, 2)]
+
+
+def smooth(times_s: Values, values: Values, cutoff_hz: float = CUTOFF_HZ) -> Values:
+    """Low-passed without a shift in time, each stretch without a gap by itself.
+
+    values: shape (n,) or (n, k). Frames at uneven times are brought to even ones for the filter and
+    back. A stretch too short for the filter, or one filmed too slowly for the cut-off, stays as it
+    is. Raises MeasureError for a cut-off that is not above 0.
+    """
+    if not (math.isfinite(cutoff_hz) and cutoff_hz > 0):
+        raise MeasureError("The cut-off of the filter must be above 0 Hz.")
+    if values.ndim == 2:
+        columns = [smooth(times_s, values[:, k], cutoff_hz) for k in range(values.shape[1])]
+        return np.stack(columns, axis=1)
+    made = values.copy()
+    for run in runs(values):
+        at, found = times_s[run], values[run]
+        if len(found) < 10:
+            continue
+        even = np.linspace(at[0], at[-1], len(at))
+        rate = (len(at) - 1) / (at[-1] - at[0])
+        if cutoff_hz >= 0.4 * rate:
+            continue
+        low = _both_ways(np.interp(even, at, found), cutoff_hz / rate)
+        made[run] = np.interp(at, even, low)
+    return made
+
+
+def _both_ways(values: Values, cutoff: float) -> Values:
+    """cutoff: in cycles a sample, below 0.5. The ends are mirrored through their own point."""
+    b, a = coefficients(cutoff)
+    pad = min(len(values) - 1, max(9, round(1.5 / cutoff)))
+    first, last = values[0], values[-1]
+    long = np.concatenate(
+        (2 * first - values[pad:0:-1], values, 2 * last - values[-2 : -pad - 2 : -1])
+    )
+    there = _one_way(long, b, a)
+    back = _one_way(there[::-1], b, a)[::-1]
+    return back[pad : pad + len(values)]
+
+
+def coefficients(cutoff: float) -> tuple[Values, Values]:
+    """Numerator and denominator of the filter for one of two passes."""
+    w = math.tan(math.pi * cutoff) / TWO_PASSES
+    k1, k2 = math.sqrt(2) * w, w * w
+    b0 = k2 / (1 + k1 + k2)
+    return (
+        np.array([b0, 2 * b0, b0]),
+        np.array([1.0, 2 * (k2 - 1) / (1 + k1 + k2), (1 - k1 + k2) / (1 + k1 + k2)]),
+    )
+
+
+def _one_way(values: Values, b: Values, a: Values) -> Values:
+    """Direct form II transposed, begun as if the first value had always been there."""
+    b0, b1, b2 = map(float, b)
+    _, a1, a2 = map(float, a)
+    first = float(values[0])
+    z1, z2 = first * (1 - b0), first * (b2 - a2)
+    made = np.empty_like(values)
+    for n, x in enumerate(values.tolist()):
+        y = b0 * x + z1
+        z1 = b1 * x - a1 * y + z2
+        z2 = b2 * x - a2 * y
+        made[n] = y
+    return made
+
+
+def velocity(times_s: Values, values: Values) -> Values:
+    """Change a second by central differences; at both ends of a stretch by one-sided ones.
+
+    values: shape (n,) or (n, k). A stretch of one frame has none (NaN).
+    """
+    made = np.full_like(values, np.nan)
+    for run in runs(values):
+        if run.stop - run.start >= 2:
+            made[run] = np.gradient(values[run], times_s[run], axis=0)
+    return made
+
+
+def angles(a: Values, corner: Values, b: Values) -> Values:
+    """Inner angle at `corner`, degrees, 0 to 180; NaN where a point is lost. Shapes (n, 2)."""
+    u, v = a - corner, b - corner
+    cross = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
+    return np.degrees(np.arctan2(np.abs(cross), np.sum(u * v, axis=1)))
+
+
+def turning_points(values: Values, least: float) -> tuple[list[int], list[int]]:
+    """Frames of the peaks and of the troughs that stand out by at least `least`.
+
+    A peak counts when the values fall by `least` on both sides of it before they rise above it; so
+    peaks and troughs alternate. The ends never count. NaN ends a stretch.
+    """
+    peaks: list[int] = []
+    troughs: list[int] = []
+    for run in runs(values):
+        rising: bool | None = None
+        high = low = run.start
+        for n in range(run.start, run.stop):
+            if values[n] > values[high]:
+                high = n
+            if values[n] < values[low]:
+                low = n
+            if rising is not False and values[high] - values[n] >= least:
+                if rising:
+                    peaks.append(high)
+                rising, low = False, n
+                high = n
+            elif rising is not True and values[n] - values[low] >= least:
+                if rising is False:
+                    troughs.append(low)
+                rising, high = True, n
+                low = n
+    return peaks, troughs
+
+
+#: From here on the arm counts as bent, degrees (common practice).
+BENT_DEG = 150.0
+
+
+def late_bend(shoulder: Values, elbow: Values, wrist: Values) -> float | None:
+    """Share of the hand's way, in percent, that is done before the elbow is under BENT_DEG.
+
+    All shapes (n, 2), from entry to exit. The way is that of the wrist past the shoulder. 100 where
+    the arm never bends so far; None where a point is lost for the whole of it or does not move.
+    """
+    at = filled(np.arange(len(wrist), dtype=np.float64), wrist - shoulder, math.inf)
+    at = at[np.isfinite(at).all(axis=1)]
+    if len(at) < 3:
+        return None
+    steps = np.hypot(*np.diff(at, axis=0).T)
+    if steps.sum() == 0:
+        return None
+    way = np.concatenate(([0.0], np.cumsum(steps))) / steps.sum()
+    bend = angles(shoulder, elbow, wrist)
+    bend = bend[np.isfinite(wrist - shoulder).all(axis=1)][: len(way)]
+    under = np.flatnonzero(bend < BENT_DEG)
+    return 100 * float(way[under[0]]) if len(under) else 100.0
+
+
+def climb(points: Values, horizon_deg: float = 0.0) -> float | None:
+    """Degrees by which the way through points climbs above the horizontal; None without a way.
+
+    points: shape (n, 2). The way is the straight line that fits it best.
+    """
+    known = points[np.isfinite(points).all(axis=1)]
+    if len(known) < 3:
+        return None
+    away = known - known.mean(axis=0)
+    _, sizes, axes = np.linalg.svd(away, full_matrices=False)
+    if sizes[0] == 0:
+        return None
+    dx, dy = axes[0] * np.sign((away[-1] - away[0]) @ axes[0])
+    return math.degrees(math.atan2(-dy, abs(dx))) - math.copysign(1, dx) * horizon_deg
+
+
+def travel(values: Values, least: float) -> tuple[float, float | None, int] | None:
+    """Mean height from trough to peak, its standard deviation, and the number of half waves."""
+    peaks, troughs = turning_points(values, least)
+    ends = sorted(peaks + troughs)
+    heights = [abs(float(values[b] - values[a])) for a, b in pairwise(ends)]
+    if not heights:
+        return None
+    spread = float(np.std(heights, ddof=1)) if len(heights) > 1 else None
+    return float(np.mean(heights)), spread, len(heights)

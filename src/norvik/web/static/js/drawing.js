@@ -1,0 +1,449 @@
+// Drawing and measuring on the picture: points are set and moved here; the server computes.
+
+import { Magnifier } from "./magnifier.js";
+import { Outbox } from "./outbox.js";
+import { Overlay, written } from "./overlay.js";
+import { sentenceOf } from "./parts.js";
+
+/** Milliseconds within which two presses on one place end a line of many points. */
+const TWICE = 400;
+
+export class Drawing {
+  /** on: { tell(sentence, bad), side() }. */
+  constructor(root, stage, token, on) {
+    Object.assign(this, { root, stage, token, on });
+    this.panel = document.getElementById("measure");
+    this.overlay = new Overlay(document.getElementById("overlay"), stage);
+    this.magnifier = new Magnifier(document.getElementById("main"), stage);
+    this.url = `${root.dataset.url}drawings/`;
+    this.outbox = new Outbox(`drawings-${root.dataset.clip}`, token, {
+      received: (html, fine) => this.received(html, fine),
+      told: (sentence) => on.tell(sentence, true),
+      also: () => ({}),
+    });
+    /** What is being set: { names, most, points, frame, free, done(points) }, or null. */
+    this.taking = null;
+    this.drag = null;
+    this.tab = "measure";
+    this.style = "neutral";
+    this.shownOn = "frame";
+    this.listen();
+    this.read();
+  }
+
+  listen() {
+    const { svg } = this.overlay;
+    const on = (name, act) => svg.addEventListener(name, (event) => act.call(this, event));
+    on("pointerdown", this.press);
+    on("pointermove", this.move);
+    on("pointerup", this.release);
+    on("pointercancel", this.release);
+    on("dblclick", (event) => this.taking && event.stopPropagation());
+    document.addEventListener(
+      "keydown",
+      (event) => {
+        if (!this.taking || event.target.closest("input, select, textarea")) return;
+        if (event.key === "Enter" && this.taking.points.length >= this.taking.least) this.finish();
+        else if (event.key === "Escape") this.leave();
+        else if (event.key === "Backspace" && this.taking.points.length) this.takePointBack();
+        else return;
+        event.preventDefault();
+        event.stopPropagation();
+      },
+      true,
+    );
+    this.panel.addEventListener("submit", (event) => this.submitted(event));
+  }
+
+  /** Takes over what the server wrote into the panel. */
+  read() {
+    const data = document.getElementById("measured");
+    this.overlay.set(JSON.parse(data.textContent));
+    if (data.dataset.chosen) this.overlay.chosen = Number(data.dataset.chosen);
+    this.showTab(this.tab);
+    this.overlay.draw();
+  }
+
+  get open() {
+    return !this.panel.hidden;
+  }
+
+  toggle(tab = null) {
+    if (tab && this.open && this.tab !== tab) {
+      this.showTab(tab);
+      return;
+    }
+    this.panel.hidden = !this.panel.hidden;
+    this.overlay.handles = this.open;
+    if (tab) this.tab = tab;
+    if (this.open) this.showTab(this.tab);
+    else this.stop();
+    this.overlay.draw();
+  }
+
+  showTab(name) {
+    this.tab = name;
+    for (const panel of this.panel.querySelectorAll("[data-tab-panel]")) panel.hidden = panel.dataset.tabPanel !== name;
+    for (const tab of this.panel.querySelectorAll('[role="tab"]')) tab.setAttribute("aria-selected", String(tab.dataset.tab === name));
+    this.pressed("drawing-style", (d) => d.style === (this.item?.style ?? this.style));
+    this.pressed("drawing-shown", (d) => d.shown === (this.item ? shownOn(this.item) : this.shownOn));
+    for (const button of this.panel.querySelectorAll("[data-needs-drawing]")) button.disabled = !this.item;
+    this.panel.dispatchEvent(new CustomEvent("tab", { detail: name }));
+  }
+
+  pressed(action, matches) {
+    for (const button of this.panel.querySelectorAll(`[data-do="${action}"]`)) {
+      button.setAttribute("aria-pressed", String(matches(button.dataset)));
+    }
+  }
+
+  /** The chosen drawing. */
+  get item() {
+    return this.overlay.items.find(({ id }) => id === this.overlay.chosen) ?? null;
+  }
+
+  received(html, fine) {
+    if (!fine) {
+      this.on.tell(sentenceOf(html), true);
+      this.post("GET", "").then((panel) => panel && this.replace(panel));
+      return;
+    }
+    this.replace(html);
+    if (!this.taking) this.on.tell(document.getElementById("drawing-said").textContent);
+  }
+
+  replace(html) {
+    const at = this.panel.scrollTop;
+    this.panel.innerHTML = html;
+    this.read();
+    this.panel.scrollTop = at;
+  }
+
+  async post(method, path, values) {
+    try {
+      const answer = await fetch(`${this.url}${path}`, {
+        method,
+        body: values && new URLSearchParams(values),
+        headers: { "X-CSRFToken": this.token, "HX-Request": "true" },
+      });
+      return answer.ok ? await answer.text() : null;
+    } catch {
+      return null;
+    }
+  }
+
+  send(path, values) {
+    return this.outbox.send(`${this.url}${path}`, values);
+  }
+
+  // ---- setting points ----
+
+  /** names: what each point is, asked for in turn; done: gets the points and the frame. */
+  async begin(names, done, { least = names.length, most = names.length, free = false, side = "" } = {}) {
+    const frame = await this.stage.settled();
+    this.taking = { names, done, least, most, free, side, points: [], frame };
+    this.overlay.svg.classList.add("taking");
+    this.ask();
+  }
+
+  ask() {
+    const { names, points, side, least, most, free } = this.taking;
+    const name = names[Math.min(points.length, names.length - 1)];
+    const whose = side ? `${side} side: ` : "";
+    const end = most > least && points.length >= least ? " Enter or a double click ends it." : "";
+    this.on.tell(`${free ? "Draw" : "Click"} ${whose}${name}.${end} Esc leaves it.`);
+    this.overlay.draft = points.length ? points : null;
+    this.overlay.draw();
+  }
+
+  stop() {
+    this.taking = null;
+    this.overlay.blind = false;
+    this.overlay.draft = null;
+    this.overlay.svg.classList.remove("taking");
+    this.magnifier.hide();
+    this.pressed("draw", () => false);
+    this.overlay.draw();
+  }
+
+  leave() {
+    this.stop();
+    this.queue = null;
+    this.on.tell("Left as it was.");
+  }
+
+  takePointBack() {
+    this.taking.points.pop();
+    this.ask();
+  }
+
+  finish() {
+    const { done, points, frame } = this.taking;
+    this.stop();
+    done(points, frame);
+  }
+
+  click(place, time) {
+    const { taking } = this;
+    if (this.stage.shown !== taking.frame) {
+      // The film went on between two clicks: all points of a drawing lie on one frame.
+      taking.frame = this.stage.shown;
+      taking.points = [];
+    }
+    const last = taking.points.at(-1);
+    const unit = this.overlay.size[0] / 1000;
+    const twice = last && time - taking.pressed < TWICE && Math.hypot(last[0] - place[0], last[1] - place[1]) < 12 * unit;
+    taking.pressed = time;
+    if (twice && taking.most > taking.least && taking.points.length >= taking.least) {
+      this.finish();
+      return;
+    }
+    taking.points.push(place);
+    if (taking.points.length >= taking.most) this.finish();
+    else this.ask();
+  }
+
+  press(event) {
+    if (event.button) return;
+    const handle = event.target.closest("[data-point]");
+    const line = event.target.closest("g.drawing");
+    if (!this.taking && !handle && !line) return;
+    // The picture must neither move nor zoom under the finger.
+    event.stopPropagation();
+    event.preventDefault();
+    this.overlay.svg.setPointerCapture(event.pointerId);
+    const at = this.overlay.at(event);
+    if (this.taking) {
+      this.taking.held = true;
+      if (this.taking.free) {
+        this.taking.points = [at];
+        this.taking.frame = this.stage.shown;
+      } else this.magnifier.show(at, this.overlay.size, event);
+      return;
+    }
+    const id = Number((handle ?? line).dataset.drawing);
+    this.choose(id);
+    this.drag = { item: this.item, point: handle ? Number(handle.dataset.point) : null, from: at, moved: false, started: structuredClone(this.item.points) };
+  }
+
+  move(event) {
+    const at = this.overlay.at(event);
+    if (this.taking) {
+      if (!this.taking.held) {
+        if (event.pointerType === "mouse") this.magnifier.show(at, this.overlay.size, event);
+        return;
+      }
+      if (this.taking.free) {
+        this.taking.points.push(at);
+        this.overlay.draft = this.taking.points;
+        this.overlay.draw();
+      } else this.magnifier.show(at, this.overlay.size, event);
+      return;
+    }
+    const { drag } = this;
+    if (!drag) return;
+    drag.moved = true;
+    drag.pressedAt ??= event.timeStamp;
+    if (drag.point !== null) {
+      drag.item.points[drag.point] = at;
+      this.magnifier.show(at, this.overlay.size, event);
+    } else {
+      const [width, height] = this.overlay.size;
+      drag.item.points = drag.started.map(([x, y]) => [
+        Math.min(width, Math.max(0, x + at[0] - drag.from[0])),
+        Math.min(height, Math.max(0, y + at[1] - drag.from[1])),
+      ]);
+    }
+    this.overlay.draw();
+    this.preview(drag.item);
+  }
+
+  release(event) {
+    this.magnifier.hide();
+    if (this.taking?.held) {
+      this.taking.held = false;
+      if (event.type === "pointercancel") return;
+      if (this.taking.free) this.finish();
+      else this.click(this.overlay.at(event), event.timeStamp);
+      return;
+    }
+    const { drag } = this;
+    this.drag = null;
+    if (drag?.moved) this.send(drag.item.id, { points: written(drag.item.points) });
+  }
+
+  /** Asks how a drawing looks at the points it is dragged to; of quick moves only the last counts. */
+  async preview(item) {
+    if (this.asking) {
+      this.again = item;
+      return;
+    }
+    this.asking = true;
+    const svg = await this.post("POST", `${item.id}/preview`, { points: written(item.points) });
+    this.asking = false;
+    if (svg && this.overlay.items.includes(item)) this.overlay.preview(item, svg);
+    const { again } = this;
+    this.again = null;
+    if (again && again === this.drag?.item) this.preview(again);
+  }
+
+  choose(id) {
+    this.overlay.chosen = id;
+    this.showTab(this.tab);
+    document.getElementById("drawing-text").value = this.item?.text ?? "";
+    this.overlay.draw();
+  }
+
+  // ---- what the buttons do ----
+
+  actions() {
+    return {
+      "panel-tab": (_, { dataset }) => this.showTab(dataset.tab),
+      "take-measure": (_, { dataset }) => this.measure(dataset),
+      "next-instant": (_, { dataset }) => this.nextInstant(dataset.name),
+      "choose-option": async (_, { dataset }) => {
+        const frame = await this.stage.settled();
+        const side = dataset.sided ? this.on.side() : "";
+        this.send("", { kind: "choice", name: dataset.name, text: dataset.option, side, frame });
+      },
+      again: (_, { dataset }) => this.takeAgain(dataset),
+      "go-drawing": (id, { dataset }) => {
+        this.choose(id);
+        const item = this.item;
+        if (!item || !this.overlay.shown().includes(item)) this.stage.goto(Number(dataset.frame));
+      },
+      "drop-drawing": (id) => this.send(`${id}/delete`, {}),
+      draw: (_, button) => this.startDrawing(button),
+      "drawing-style": (_, { dataset }) => {
+        this.style = dataset.style;
+        if (this.item) this.send(this.item.id, { style: dataset.style });
+        else this.showTab(this.tab);
+      },
+      "drawing-shown": (_, { dataset }) => {
+        this.shownOn = dataset.shown;
+        if (this.item) this.send(this.item.id, { shown: dataset.shown, ...this.stretch() });
+        else this.showTab(this.tab);
+      },
+      "drawing-text": () => this.item && this.send(this.item.id, { text: document.getElementById("drawing-text").value }),
+      "drawing-copy": () => this.item && this.send(`${this.item.id}/copy`, { frame: this.stage.shown }),
+      "drawing-extend": () => this.extend(),
+      "drawing-delete": () => this.item && this.send(`${this.item.id}/delete`, {}),
+      "drawing-undo": () => this.send("undo", {}),
+      "drawing-redo": () => this.send("redo", {}),
+      "set-reference": (_, { dataset }) => this.setReference(dataset),
+      "drop-reference": (_, { dataset }) => this.send(`references/${dataset.kind}/delete`, {}),
+    };
+  }
+
+  measure({ name, points, sided }) {
+    const side = sided ? this.on.side() : "";
+    const names = points.split("|");
+    this.begin(names, (found, frame) => this.send("", { kind: "measure", name, side, frame, points: written(found) }), { side });
+  }
+
+  /** To the next frame of a measure's instant, and its points are asked for there. */
+  async nextInstant(name) {
+    const button = this.panel.querySelector(`[data-do="take-measure"][data-name="${name}"]`);
+    const frames = button.dataset.frames.split(" ").filter(Boolean).map(Number).sort((a, b) => a - b);
+    const next = frames.find((frame) => frame > this.stage.shown) ?? frames[0];
+    await this.stage.goto(next);
+    this.measure(button.dataset);
+  }
+
+  /** Measures are taken again one after the other, in an order by chance, with nothing to be seen. */
+  async takeAgain({ ids, frames, sides, points }) {
+    const list = (text, by = " ") => text.split(by);
+    const all = list(ids).map((id, n) => ({ id, frame: Number(list(frames)[n]), side: list(sides, "|")[n] }));
+    this.queue = all.map((one) => [Math.random(), one]).sort((a, b) => a[0] - b[0]).map(([, one]) => one);
+    this.nextBlind(points);
+  }
+
+  async nextBlind(points) {
+    const next = this.queue?.shift();
+    if (!next) {
+      this.queue = null;
+      this.on.tell("All taken again. The typical error stands beside the measure.");
+      return;
+    }
+    await this.stage.goto(next.frame);
+    await this.begin(points.split("|"), async (found) => {
+      await this.send(`${next.id}/again`, { points: written(found) });
+      this.nextBlind(points);
+    }, { side: next.side });
+    this.overlay.blind = true;
+    this.overlay.draw();
+  }
+
+  startDrawing(button) {
+    const { kind, least, most, free, worded } = button.dataset;
+    this.overlay.chosen = null;
+    const words = kind === "ghost" ? document.getElementById("ghost-moment").value : document.getElementById("drawing-text").value;
+    if (kind === "text" && !words.trim()) {
+      this.on.tell("Write the text first, then press Text.", true);
+      document.getElementById("drawing-text").focus();
+      return;
+    }
+    this.begin(POINTS[kind] ?? ["a point"], (points, frame) => {
+      const values = { kind, frame, points: written(points), style: this.style, shown: this.shownOn, ...this.stretch() };
+      if (worded) values.text = words;
+      this.send("", values);
+    }, { least: Number(least), most: Number(most), free: Boolean(free) });
+    button.setAttribute("aria-pressed", "true");
+  }
+
+  /** Goes on with a line of many points from its last one. */
+  extend() {
+    const { item } = this;
+    if (!item || !["polyline", "curve", "freehand"].includes(item.kind)) {
+      this.on.tell("Only a line with corners, a curve or a freehand line can go on.", true);
+      return;
+    }
+    this.begin(["the next point"], (points) => this.send(item.id, { points: written([...item.points, ...points]) }), {
+      least: 1, most: 60 - (item.kind === "freehand" ? 0 : item.points.length), free: item.kind === "freehand",
+    });
+  }
+
+  stretch() {
+    const { from, to } = this.stage.loop;
+    return this.stage.looping ? { from, to } : {};
+  }
+
+  setReference({ kind, points }) {
+    const field = (id) => document.getElementById(id);
+    this.begin(points.split("|"), (found, frame) => {
+      const values = { kind, frame, points: written(found), width_m: field("scale-width").value, height_m: field("scale-height").value };
+      if (field("scale-air").checked) values.in_air = "1";
+      this.send("references", values);
+    });
+  }
+
+  submitted(event) {
+    const form = event.target;
+    if (form.id === "obstacle") {
+      event.preventDefault();
+      this.send("", { kind: "obstacle", frame: this.stage.shown, ...Object.fromEntries(new FormData(form)) });
+    } else if (form.id === "click-error") {
+      event.preventDefault();
+      this.send("click-error", Object.fromEntries(new FormData(form)));
+    }
+  }
+}
+
+const shownOn = ({ first, last }) => (last === null ? "clip" : first === last ? "frame" : "stretch");
+
+/** What each point of a drawing is called while it is asked for. */
+const POINTS = {
+  line: ["one end", "the other end"],
+  polyline: ["the first corner", "the next corner"],
+  angle: ["the end of one leg", "the corner", "the end of the other leg"],
+  arrow: ["where the arrow begins", "its tip"],
+  circle: ["the middle of the circle", "its rim"],
+  curve: ["the first point", "the next point"],
+  freehand: ["on the picture"],
+  text: ["where the text stands"],
+  plumb: ["a point of the plumb line"],
+  level: ["a point of the horizontal"],
+  midline: ["one end of the body's middle", "the other end"],
+  clock: ["the middle of the clock", "twelve o'clock, straight ahead"],
+  ghost: ["the neck", "the middle of the hips"],
+};
