@@ -41,6 +41,7 @@ NAMES = (
     "scissors",
     "timer",
     "ruler",
+    "image",
 )
 OUT = Path(__file__).parent.parent / "src/norvik/web/static/icons/icons.svg"
 

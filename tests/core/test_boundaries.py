@@ -18,7 +18,7 @@ ALLOWED = {
     "footage": {"core", "footage"},
     "model": {"core", "model"},
     "store": {"core", "footage", "store"},
-    "workflow": {"core", "catalogue", "formats", "store", "workflow"},
+    "workflow": {"core", "catalogue", "formats", "model", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
     "jobs": {"core", "footage", "store", "workflow", "settings", "jobs"},
     "storage": {"core", "store", "settings", "storage"},

@@ -264,7 +264,9 @@ def test_measures_by_scale_plane_and_surface() -> None:
     toes = [Point(50, 150), Point(100, 100), Point(100, 200)]
     assert take(MEASURES["foot-depth"], toes, surface).value == pytest.approx(0.5)
     # The surface gives the horizontal, too, where nothing better is set.
-    assert References(water=(Point(0, 0), Point(100, -10))).horizon_deg == pytest.approx(5.71, abs=0.01)
+    assert References(water=(Point(0, 0), Point(100, -10))).horizon_deg == pytest.approx(
+        5.71, abs=0.01
+    )
     scaled = References(scale=(Point(0, 0), Point(500, 0)), scale_m=5.0)
     line = [Point(10, 10), Point(10, 110)]
     found = take(MEASURES["distance"], line, scaled, 3.0)

@@ -17,6 +17,7 @@ from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
 
 ARM = "100,100 200,100 200,180"
+ARM_LEFT = {"kind": "measure", "name": "elbow-angle", "side": "left"}
 
 
 @pytest.fixture(scope="module")
@@ -58,8 +59,7 @@ def test_several_cycles_have_a_mean_and_a_spread(client: FlaskClient, clip: int)
     for n, x in enumerate((180, 200, 230)):
         points = f"100,100 200,100 {x},180"
         angles.append(inner_angle(Point(100, 100), Point(200, 100), Point(x, 180)))
-        client.post(url, data={"kind": "measure", "name": "elbow-angle", "frame": 10 + n, "side": "left",
-                               "points": points})  # fmt: skip
+        client.post(url, data={**ARM_LEFT, "frame": 10 + n, "points": points})
     page = client.get(url).text
     assert f"<b>{sum(angles) / 3:.0f}</b>" in page
     assert "n 3" in page
@@ -76,7 +76,12 @@ def test_a_measure_far_from_its_event_says_so(
         marks.place(connection, clip, None, 20, "arm", "right", "press")
         marks.place(connection, clip, None, 48, "arm", "left", "press")
     url = f"/clips/{clip}/drawings/"
-    data = {"kind": "measure", "name": "forearm-vertical", "side": "right", "points": "200,100 210,180"}
+    data = {
+        "kind": "measure",
+        "name": "forearm-vertical",
+        "side": "right",
+        "points": "200,100 210,180",
+    }
     assert "nearest press" not in client.post(url, data={**data, "frame": 22}).text
     answer = client.post(url, data={**data, "frame": 35}).text
     assert "0.50 s after the nearest press" in answer

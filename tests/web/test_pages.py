@@ -302,7 +302,7 @@ def test_the_coach_chooses_the_still_of_a_focus(client: FlaskClient, clip: int) 
     client.post(f"/clips/{clip}/judge/focus", data={"fault": "legs-low"})
     assert client.post(url, data={"fault": "legs-low", "frame": 90}).status_code == 422
     assert "frame 33" in client.post(url, data={"fault": "legs-low", "frame": 33}).text
-    assert "/frames/33.jpg" in client.get(f"/clips/{clip}/review/").text
+    assert "/stills/33.jpg" in client.get(f"/clips/{clip}/review/").text
 
 
 def test_a_tick_is_taken_away(client: FlaskClient, clip: int) -> None:

@@ -4,6 +4,7 @@ NorvikError                 any refusal that the user can act on
 ├── TimeBaseError           frame times or a time stretch that cannot be right
 ├── MarkError               a mark that cannot stand where it was asked for
 ├── EventsFileError         an events file that cannot be read at all
+├── TracksFileError         a table of followed points that cannot be read
 ├── LengthsError            a length log that cannot be right, or a table of it
 ├── FootageError            a file that is not usable footage
 │   └── DiskFullError       the disk ran full while footage was written
@@ -34,6 +35,10 @@ class EventsFileError(NorvikError):
 
 class MeasureError(NorvikError):
     """Raised when points clicked on a frame cannot give the measure that they are clicked for."""
+
+
+class TracksFileError(NorvikError):
+    """Raised when a table of followed points is not UTF-8, lacks a column, or has wrong lines."""
 
 
 class LengthsError(NorvikError):

@@ -5,6 +5,7 @@ A proposal is no mark: it enters no number until the coach has looked at its fra
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.settle import Placed, Settled, Slot
@@ -20,11 +21,12 @@ _MOST_CYCLES = 40
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """One event of an arm at the instant (real seconds) at which it is expected."""
+    """One event at the instant (real seconds) at which it is expected; of an arm, mostly."""
 
     time_s: float
     side: str
     event: str
+    lane: str = "arm"
 
 
 def propose(settled: Settled, until_s: float, least_cycles: int = LEAST_CYCLES) -> list[Proposal]:
@@ -38,6 +40,27 @@ def propose(settled: Settled, until_s: float, least_cycles: int = LEAST_CYCLES) 
     for arm in settled.stroke.arms:
         found += _of_arm(settled, arm, until_s, least_cycles)
     return sorted(found, key=lambda p: p.time_s)
+
+
+#: Two proposals of one event that lie nearer than this are one, in seconds.
+_SAME_S = 0.2
+
+
+def merged(usual: Sequence[Proposal], seen: Sequence[Proposal]) -> list[Proposal]:
+    """Proposals from the rhythm and from followed points, in time order.
+
+    What was seen on the film counts more than what is usual: a usual one near a seen one goes.
+    """
+    kept = [
+        p
+        for p in usual
+        if not any(
+            (s.lane, s.side, s.event) == (p.lane, p.side, p.event)
+            and abs(s.time_s - p.time_s) < _SAME_S
+            for s in seen
+        )
+    ]
+    return sorted([*kept, *seen], key=lambda p: p.time_s)
 
 
 def _of_arm(settled: Settled, arm: str, until_s: float, least_cycles: int) -> list[Proposal]:

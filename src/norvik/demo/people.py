@@ -68,6 +68,7 @@ YLVA = Take(
     seconds=12,
     suit=(72, 44, 96),
     cap=(40, 176, 244),
+    dots=True,
 )
 YLVA_AFTER = replace(
     YLVA,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import shutil
 import sqlite3
@@ -11,6 +12,7 @@ from datetime import date, timedelta
 from pathlib import Path
 
 from norvik.core.events import Mark
+from norvik.demo.measured import measure_clip
 from norvik.demo.people import COACH, POOL_M, SIGN_IN, SQUAD, DemoClip, everything
 from norvik.demo.swims import add_swim
 from norvik.intake.receive import receive
@@ -88,6 +90,8 @@ def _add_clip(
             film_squad(clip.takes, path)
         else:
             film(first, path)
+        beside = path.with_suffix(".truth.json")
+        truth = json.loads(beside.read_bytes()) if clip.reviewed else None
         facts = Facts(
             swimmer_id,
             stroke=clip.stroke,
@@ -112,7 +116,8 @@ def _add_clip(
         for m in _from_first_breath(planned):
             frame = base.frame_nearest(m.time_s)
             marks.place(connection, clip_id, coach, frame, m.lane, m.side, m.event)
-        if clip.reviewed:
+        if truth is not None:
+            measure_clip(settings, connection, coach, clip_id, first, truth)
             _review(connection, clip_id)
 
 

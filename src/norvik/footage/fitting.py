@@ -88,8 +88,10 @@ class Feed:
 class Fit:
     """Scales, turns upright and converts a frame; does nothing where nothing is needed."""
 
-    def __init__(self, source: Source, frame: VideoFrame, shape: Shape) -> None:
-        width, height = fitted_size(shape.width, shape.height)
+    def __init__(
+        self, source: Source, frame: VideoFrame, shape: Shape, longest: int = LONGEST_SIDE
+    ) -> None:
+        width, height = fitted_size(shape.width, shape.height, longest)
         self._graph: av.filter.Graph | None = None
         same = (frame.width, frame.height) == (width, height) and not shape.rotation_deg
         if same and frame.format.name == "yuv420p":
@@ -122,7 +124,7 @@ class Fit:
         return self._graph.vpull()
 
 
-def fitted_size(width: int, height: int) -> tuple[int, int]:
-    """Even width and height of a review copy, its longest side at most LONGEST_SIDE."""
-    scale = min(1.0, LONGEST_SIDE / max(width, height))
+def fitted_size(width: int, height: int, longest: int = LONGEST_SIDE) -> tuple[int, int]:
+    """Even width and height of a review copy, its longest side at most `longest`."""
+    scale = min(1.0, longest / max(width, height))
     return max(2, round(width * scale / 2) * 2), max(2, round(height * scale / 2) * 2)

@@ -60,17 +60,13 @@ _CHUNK = 64
 class Step:
     """One frame of a track. x, y: pixels of the review copy, None where the point is lost.
 
-    confidence: 0 to 1; from UNSURE down the coach should look.
+    confidence: 0 to 1; under core.frame.movement.UNSURE the coach should look.
     """
 
     frame: int
     x: float | None
     y: float | None
     confidence: float
-
-
-#: Own choice: steps of less confidence are pointed out.
-UNSURE = 0.5
 
 
 def grey_frames(copy: Path, rate: Fraction, first: int, last: int) -> Iterator[tuple[int, Grey]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from norvik.jobs.follow_point import FOLLOW, follow_point
 from norvik.jobs.prepare_recording import OPEN, PREPARE, open_recording, prepare_recording
 from norvik.jobs.report import Report
 from norvik.settings import Settings
@@ -21,5 +22,6 @@ class Kind:
 
 KINDS = {
     OPEN: Kind(open_recording, quick=True),
+    FOLLOW: Kind(follow_point, quick=True),
     PREPARE: Kind(prepare_recording, quick=False),
 }

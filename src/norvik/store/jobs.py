@@ -56,6 +56,12 @@ def by_id(connection: sqlite3.Connection, job_id: int) -> Job:
     return _job(row)
 
 
+def find(connection: sqlite3.Connection, job_id: int) -> Job | None:
+    """The job, or None when it is not kept any more."""
+    row = connection.execute(f"SELECT {_COLUMNS} FROM jobs WHERE id = ?", (job_id,)).fetchone()
+    return _job(row) if row else None
+
+
 def newest_of(connection: sqlite3.Connection, recording_id: int) -> Job | None:
     row = connection.execute(
         f"SELECT {_COLUMNS} FROM jobs WHERE recording_id = ? ORDER BY id DESC LIMIT 1",

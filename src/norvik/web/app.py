@@ -29,11 +29,13 @@ from norvik.web import (
     rhythm,
     security,
     speed_steps,
+    stills,
     storage,
     strokes,
     swimmers,
     timebase,
     today,
+    tracks,
     trash,
     uploads,
 )
@@ -43,8 +45,8 @@ from norvik.web.filters import register_filters
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
 _SCREENS = (auth, today, swimmers, library, trash, storage, intake, uploads, recordings, cut, bench,
-            clip_files, drawings, dial, timebase, judge, lengths, review, rhythm, speed_steps,
-            strokes, media)  # fmt: skip
+            clip_files, drawings, tracks, dial, timebase, judge, lengths, review, rhythm,
+            speed_steps, stills, strokes, media)  # fmt: skip
 
 
 def create_app(

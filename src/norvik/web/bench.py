@@ -22,7 +22,7 @@ from norvik.core.expect import (
     expected_wall,
     wall_expectations,
 )
-from norvik.core.proposals import LEAST_CYCLES, propose
+from norvik.core.proposals import LEAST_CYCLES, merged, propose
 from norvik.core.strokes import STROKES, StrokeRules
 from norvik.store import best_rhythms, clips, jobs, loops, marks, places
 from norvik.store.clips import Clip
@@ -35,6 +35,7 @@ from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.numbers import panel
 from norvik.web.rope import LABEL, WIDTH, Lane, lane_rows, lay_out, window_around
 from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
+from norvik.workflow.clip_tracks import tracks_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
 
@@ -273,7 +274,9 @@ def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
     span = request.values.get("span", type=float)
     from_s, to_s = window_around(timed, at_s, span)
     least = 1 if request.values.get("copy") else LEAST_CYCLES
-    proposals = propose(timed.timing.settled, timed.to_s, least)
+    proposals = merged(
+        propose(timed.timing.settled, timed.to_s, least), tracks_of(database(), timed).proposals()
+    )
     return {
         "rope": lay_out(timed, from_s, to_s, proposals),
         "draw_lane": draw_lane,
@@ -286,7 +289,8 @@ def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
                 # What comes next from which frame on: no request is needed while the coach steps.
                 "expected": _expectations(timed),
                 "proposals": [
-                    [timed.frame_of(p.time_s), p.side, p.event] for p in proposals[:_MOST_PROPOSALS]
+                    [timed.frame_of(p.time_s), p.side, p.event, p.lane]
+                    for p in proposals[:_MOST_PROPOSALS]
                 ],
                 "marks": [
                     [m.frame, m.id, m.lane, m.side, m.event, rows.get((m.lane, m.side)), m.note]

@@ -11,7 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import MeasureError
 from norvik.core.frame import drawings as kinds
-from norvik.core.frame.choices import CHOICES, OBSTACLES
+from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice
 from norvik.core.frame.drawings import KINDS, STYLES, thinned
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, Measure, take
@@ -111,7 +111,7 @@ def again(clip_id: int, drawing_id: int) -> ResponseReturnValue:
     stored = drawings.by_id(database(), clip_id, drawing_id)
     if stored.kind != "measure":
         raise MeasureError("Only a measure can be taken again.")
-    points = _points(clip)
+    points = points_of_form(clip)
     take(MEASURES[stored.name], points, references.of_clip(database(), clip_id))
     drawings.add_repeat(database(), current_user.id, drawing_id, points)
     return _panel(clip, f"{_name(stored)} taken again")
@@ -143,7 +143,7 @@ def _step(clip_id: int, which: str) -> ResponseReturnValue:
 @blueprint.post("/references")
 def set_reference(clip_id: int) -> ResponseReturnValue:
     clip = watchable_clip(clip_id)
-    kind, points = request.form.get("kind", ""), _points(clip)
+    kind, points = request.form.get("kind", ""), points_of_form(clip)
     width, height = (_metres(name) for name in ("width_m", "height_m"))
     if kind in ("horizontal", "vertical", "water"):
         if len(points) != 2:
@@ -242,20 +242,20 @@ def _drawn(found: ClipDrawings, width: int) -> list[dict[str, object]]:
 def _panel(clip: Clip, told: str, chosen: int | None = None) -> ResponseReturnValue:
     timed = time_clip(database(), clip)
     return render_template(
-        "bench/_drawings.html", clip=clip, told_drawing=told, chosen=chosen, **context(timed)
-    )
+        "bench/_drawings.html", clip=clip, told_drawing=told, chosen=chosen, **context(timed),
+    )  # fmt: skip
 
 
 def _from_form(clip: Clip, frame: int) -> StoredDrawing:
     form = request.form
     kind, name, text = form.get("kind", ""), form.get("name", ""), form.get("text", "").strip()
-    points = _points(clip)
+    points = points_of_form(clip)
     if kind == "freehand":
         points = thinned(points)
     first, last = _shown(clip, frame, form.get("shown", "frame"))
     style, side = form.get("style", "neutral"), form.get("side", "")
-    whole = {m.id for m in (*MEASURES.values(), *CHOICES.values()) if not m.sided}
-    if name in whole:
+    known: Measure | Choice | None = MEASURES.get(name) or CHOICES.get(name)
+    if known is not None and not known.sided:
         side = ""
     made = StoredDrawing(0, kind, name, side, frame, first, last, tuple(points), style, text)
     _check(made)
@@ -266,7 +266,7 @@ def _changed(clip: Clip, before: StoredDrawing) -> StoredDrawing:
     form = request.form
     after = before
     if "points" in form:
-        after = replace(after, points=tuple(_points(clip)))
+        after = replace(after, points=tuple(points_of_form(clip)))
     if "style" in form:
         after = replace(after, style=form["style"])
     if "text" in form:
@@ -355,7 +355,7 @@ def _metres(name: str) -> float | None:
         raise MeasureError("Give the distance in metres, like 5 or 0.75.") from error
 
 
-def _points(clip: Clip) -> list[Point]:
+def points_of_form(clip: Clip) -> list[Point]:
     """The clicks in the form, "x,y x,y ..."; each must lie on the picture."""
     width, height = picture_size(clip.recording)
     found = []

@@ -41,6 +41,7 @@ KEY_GROUPS = (
             ("G", "clear up murky water"),
             ("Shift M", "measure on the frame"),
             ("Shift D", "draw on the picture"),
+            ("Shift P", "keep the frame as a still"),
         ),
     ),
     (

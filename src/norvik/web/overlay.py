@@ -35,7 +35,7 @@ def fragments(painted: Iterable[Painted], width: int) -> str:
 def _svg(shape: Shape, unit: float) -> str:
     if isinstance(shape, Stroke):
         points = " ".join(f"{p.x:.1f},{p.y:.1f}" for p in shape.points)
-        thin = " thin" if shape.thin else ""
+        thin = (" thin" if shape.thin else "") + (" solid" if shape.solid else "")
         # The dark line under the light one holds it apart from foam as well as from deep water.
         return (
             f'<polyline class="casing{thin}" points="{points}"/>'
@@ -44,14 +44,16 @@ def _svg(shape: Shape, unit: float) -> str:
     if isinstance(shape, Ring):
         ring = f'cx="{shape.centre.x:.1f}" cy="{shape.centre.y:.1f}" r="{shape.radius:.1f}"'
         return f'<circle class="casing" {ring}/><circle class="ink" {ring}/>'
-    return _word(shape.at, shape.text, unit, shape.centred)
+    return _word(shape.at, shape.text, unit, shape.centred, shape.size)
 
 
-def _word(at: Point, text: str, unit: float, centred: bool = False) -> str:
+def _word(
+    at: Point, text: str, unit: float, centred: bool = False, size: float | None = None
+) -> str:
     anchor = ' text-anchor="middle" dominant-baseline="central"' if centred else ""
     return (
         f'<g class="word" transform="translate({at.x:.1f} {at.y:.1f})">'
-        f'<text font-size="{FONT_SIZE * unit:.1f}"{anchor}>{escape(text)}</text></g>'
+        f'<text font-size="{size or FONT_SIZE * unit:.1f}"{anchor}>{escape(text)}</text></g>'
     )
 
 
@@ -79,4 +81,5 @@ def stylesheet(unit: float) -> str:
         scaled = " ".join(f"{float(d) * unit:.2f}" for d in dashes.split())
         dash = f";stroke-dasharray:{scaled}" if scaled else ""
         rules.append(f".{style} .ink{{stroke:{colour}{dash}}}")
+    rules.append(".solid{stroke-dasharray:none!important}")
     return "".join(rules)

@@ -18,8 +18,8 @@ from norvik.store import clips, reviews
 from norvik.store.connection import transaction
 from norvik.web.database import database
 from norvik.web.judge import refuse_without_tables
-from norvik.web.media import still_file
 from norvik.web.numbers import panel
+from norvik.web.stills import kept_stills, still_jpeg
 from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.review_document import ReviewDocument, review_document
@@ -60,7 +60,11 @@ def show(clip_id: int) -> ResponseReturnValue:
         clip=document.judgement.clip,
         panel=panel(document.judgement.timed),
         fault_figure=fault_figure,
-        still=lambda frame: url_for("media.still", clip_id=clip_id, frame=frame, w=_STILL_WIDTH),
+        still=lambda frame: url_for(
+            "stills.picture_file", clip_id=clip_id, frame=frame, kind="jpg"
+        ),
+        kept=kept_stills(document.judgement.timed),
+        editing=True,
     )
     return page, 422 if form.errors else 200
 
@@ -72,8 +76,8 @@ def download(clip_id: int) -> ResponseReturnValue:
     clip = document.judgement.clip
 
     def still(frame: int) -> str:
-        data = base64.b64encode(still_file(clip, frame, _STILL_WIDTH).read_bytes()).decode("ascii")
-        return f"data:image/jpeg;base64,{data}"
+        picture = still_jpeg(document.judgement.timed, frame, _STILL_WIDTH)
+        return f"data:image/jpeg;base64,{base64.b64encode(picture).decode('ascii')}"
 
     page = render_template(
         "review/file.html",
@@ -83,6 +87,8 @@ def download(clip_id: int) -> ResponseReturnValue:
         still=still,
         fault_figure=fault_figure,
         styles=_inline_styles(),
+        kept=kept_stills(document.judgement.timed),
+        editing=False,
     )
     name = re.sub(r"[^a-z0-9]+", "-", clip.swimmer_name.lower()).strip("-") or "swimmer"
     return Response(

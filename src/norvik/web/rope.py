@@ -149,7 +149,9 @@ def lay_out(
     proposed: list[list[tuple[float, str]]] = [[] for _ in names]
     for p in proposals:
         if from_s <= p.time_s <= to_s:
-            proposed[stroke.arms.index(p.side)].append((x(p.time_s), f"{p.event}?"))
+            row = rows.get((p.lane, "" if p.side == "both" else p.side))
+            if row is not None and row < len(proposed):
+                proposed[row].append((x(p.time_s), f"{p.event}?"))
     lanes = tuple(
         Lane(
             lane_id,

@@ -25,6 +25,8 @@ Values = NDArray[np.float64]
 LONGEST_GAP_S = 0.1
 #: Common practice for swimming movements, a setting: cut-off of the filter in Hz.
 CUTOFF_HZ = 6.0
+#: Own choice: places of less confidence, 0 to 1, are pointed out.
+UNSURE = 0.5
 #: Correction of the cut-off for two passes of a filter of second order.
 TWO_PASSES = 0.802
 

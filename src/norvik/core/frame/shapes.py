@@ -11,10 +11,11 @@ from norvik.core.frame.references import References
 
 
 class Stroke(NamedTuple):
-    """A line through points; thin ones help and say nothing by themselves."""
+    """A line through points. thin: it only helps; solid: it is never dashed."""
 
     points: tuple[Point, ...]
     thin: bool = False
+    solid: bool = False
 
 
 class Ring(NamedTuple):
@@ -23,9 +24,12 @@ class Ring(NamedTuple):
 
 
 class Word(NamedTuple):
+    """size: height of the letters in source pixels; None: as all others."""
+
     at: Point
     text: str
     centred: bool = False
+    size: float | None = None
 
 
 Shape = Stroke | Ring | Word
@@ -47,7 +51,7 @@ def shapes(
     """
     p = tuple(points)
     if kind == "arrow":
-        return [Stroke(p), Stroke(_head(p[0], p[1], 0.02 * size[0]))]
+        return [Stroke(p), Stroke(_head(p[0], p[1], 0.02 * size[0]), solid=True)]
     if kind == "circle":
         return [Ring(p[0], distance(p[0], p[1]))]
     if kind == "curve":
@@ -151,6 +155,6 @@ def _clock(centre: Point, twelve: Point, mirrored: bool) -> list[Shape]:
         if hour % 3 == 0 or hour in (1, 11):
             made.append(
                 Word(Point(centre.x + 0.76 * radius * x, centre.y + 0.76 * radius * y),
-                     str(hour), centred=True)
+                     str(hour), centred=True, size=0.2 * radius)
             )  # fmt: skip
     return made

@@ -79,3 +79,13 @@ CREATE TABLE IF NOT EXISTS settings (
     name TEXT PRIMARY KEY,
     value TEXT NOT NULL
 ) STRICT;
+
+-- Frames that are kept as pictures, with what is drawn on them then. caption: the coach's own words.
+CREATE TABLE IF NOT EXISTS stills (
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
+    clip_id INTEGER NOT NULL REFERENCES clips (id) ON DELETE CASCADE,
+    frame INTEGER NOT NULL CHECK (frame >= 0),
+    caption TEXT NOT NULL DEFAULT '',
+    created_by INTEGER REFERENCES users (id),
+    UNIQUE (clip_id, frame)
+) STRICT;

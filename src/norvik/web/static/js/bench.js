@@ -11,6 +11,7 @@ import { Proposals } from "./proposals.js";
 import { Rope } from "./rope.js";
 import { replaceParts, sentenceOf } from "./parts.js";
 import { Topics } from "./topics.js";
+import { Tracks } from "./tracks.js";
 import { View } from "./view.js";
 import { WallMenu } from "./wall.js";
 
@@ -129,15 +130,21 @@ function setBreath(side) {
 const proposals = new Proposals(stage, () => known.proposals, {
   tell,
   seen: seenFrame,
-  marked: () => known.marks.length > 0,
+  marked: () => known.marks.length > 0 || tracks.list.length > 0,
   reload: () => reload("parts"),
-  mark: (frame, side, event) =>
-    send("marks", { frame, lane: "arm", side: oneLane ? "" : side, event, confirmed: "1" }),
+  mark: (frame, side, event, lane) =>
+    send("marks", { frame, lane, side: side === "both" ? "" : side, event, confirmed: "1" }),
 });
 
 const drawing = new Drawing(root, stage, token, {
   tell,
   side: () => (oneLane ? "" : arm),
+});
+
+const tracks = new Tracks(root, stage, drawing, {
+  tell,
+  side: () => (oneLane ? "" : arm),
+  changed: () => reload("parts"),
 });
 
 const expectedWall = () => expectedAt(known.expected.wall, stage.shown);
@@ -247,8 +254,12 @@ const actions = {
   loops: () => document.getElementById("loops").showModal(),
   "take-loop": (_, button) => takeLoop(button.dataset),
   ...drawing.actions(),
+  ...tracks.actions(),
   measure: () => drawing.toggle(),
   "draw-panel": () => drawing.toggle("draw"),
+  still: () => keepStill(),
+  "open-still": (_, { dataset }) => window.open(`${root.dataset.url}stills/${stage.shown}.${dataset.kind}`),
+  "open-series": () => window.open(`${root.dataset.url}stills/series.png?frame=${stage.shown}&side=${arm}`),
   time: () => toggleTime(),
   "time-here": (_, button) => timeHere(button.dataset.into),
   "go-frame": (frame) => stage.goto(frame),
@@ -318,6 +329,7 @@ connect(keyActions, {
   "Shift+h": ["hide-lane"],
   "Shift+m": ["measure"],
   "Shift+d": ["draw-panel"],
+  "Shift+p": ["still"],
   "?": ["keys"],
   "Shift+?": ["keys"],
 });
@@ -368,6 +380,12 @@ function takeLoop({ from, to }) {
   setLoop(stage, { from: Number(from), to: Number(to) });
   document.getElementById("loops").close();
   stage.goto(Number(from)).then(() => stage.play());
+}
+
+/** Keeps the shown frame, with what is drawn on it, for the review. */
+async function keepStill() {
+  const html = await drawing.post("POST", "../stills/", { frame: await stage.settled() });
+  tell(html ?? "No connection: the still was not kept. Press it again.", html === null);
 }
 
 // ---- the time base ----

@@ -114,7 +114,10 @@ export class Drawing {
 
   replace(html) {
     const at = this.panel.scrollTop;
+    // The followed points have a list of their own, which stays as it is.
+    const followed = document.getElementById("tracks");
     this.panel.innerHTML = html;
+    document.getElementById("tracks").replaceWith(followed);
     this.read();
     this.panel.scrollTop = at;
   }

@@ -5,8 +5,8 @@ const ASTRAY = 20;
 
 export class Proposals {
   /**
-   * list(): [frame, side, event] of each that is proposed now. seen(): the frame that is seen.
-   * on: { mark(frame, side, event), reload(), tell(sentence), marked() } - what the page does.
+   * list(): [frame, side, event, lane] of each that is proposed now. seen(): the frame that is seen.
+   * on: { mark(frame, side, event, lane), reload(), tell(sentence), marked() } - what the page does.
    */
   constructor(stage, list, on) {
     Object.assign(this, { stage, list, on });
@@ -24,7 +24,8 @@ export class Proposals {
     }
     const [frame, side, event] = this.current;
     await this.stage.goto(frame);
-    this.on.tell(`${side === "both" ? "" : side} ${event} here? ← → move, Enter confirms.`.trim());
+    const words = `${side === "both" ? "" : side} ${event} here? ← → move, Enter confirms.`.trim();
+    this.on.tell(words.charAt(0).toUpperCase() + words.slice(1));
   }
 
   async confirm() {
@@ -32,7 +33,7 @@ export class Proposals {
     const same = here && this.current?.[1] === here[1] && this.current[2] === here[2];
     const frame = await this.on.seen();
     if (!same || Math.abs(frame - here[0]) > ASTRAY) return this.next();
-    return this.on.mark(frame, here[1], here[2]);
+    return this.on.mark(frame, here[1], here[2], here[3]);
   }
 
   async copyForward() {

@@ -1,0 +1,144 @@
+"""Followed points as tables: our own `tracks.csv`, and keypoints for libraries of movement.
+
+tracks.csv: UTF-8, comma separated, header `frame,time_s,point,x_px,y_px,state`. point: side and
+name, "right wrist". x to the right and y downwards in pixels of the source; both empty where the
+point is lost. state: anchor, followed or lost.
+
+Keypoints: the table that general libraries of animal and human movement read as one of
+DeepLabCut's (three header rows: scorer, bodyparts, coords; then frame, and x, y, likelihood of
+each point). A point that is lost there has no number and likelihood 0.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from norvik.core.errors import TracksFileError
+
+COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state")
+STATES = ("anchor", "followed", "lost")
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    frame: int
+    time_s: float | None
+    point: str
+    x: float | None
+    y: float | None
+    state: str
+
+
+def write_tracks(rows: Iterable[Row]) -> str:
+    text = io.StringIO()
+    writer = csv.writer(text)
+    writer.writerow(COLUMNS)
+    for r in rows:
+        writer.writerow(
+            (
+                r.frame,
+                "" if r.time_s is None else f"{r.time_s:.6f}",
+                r.point,
+                "" if r.x is None else f"{r.x:.2f}",
+                "" if r.y is None else f"{r.y:.2f}",
+                r.state,
+            )
+        )
+    return text.getvalue()
+
+
+def read_tracks(data: bytes) -> list[Row]:
+    """Rows of a tracks.csv. Raises TracksFileError naming every line that is wrong, at once."""
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise TracksFileError(
+            "This file is not UTF-8 text. Save the table as CSV (UTF-8)."
+        ) from error
+    reader = csv.DictReader(io.StringIO(text))
+    missing = [c for c in ("frame", "point", "x_px", "y_px") if c not in (reader.fieldnames or ())]
+    if missing:
+        raise TracksFileError(
+            f"The columns {', '.join(missing)} are missing. "
+            f"A tracks file begins with {','.join(COLUMNS)}."
+        )
+    rows: list[Row] = []
+    wrong: list[str] = []
+    seen: set[tuple[int, str]] = set()
+    for number, line in enumerate(reader, start=2):
+        try:
+            row = _row(line)
+        except ValueError as error:
+            wrong.append(f"line {number}: {error}")
+            continue
+        if (row.frame, row.point) in seen:
+            wrong.append(f"line {number}: {row.point} stands twice on frame {row.frame}")
+        seen.add((row.frame, row.point))
+        rows.append(row)
+    if wrong:
+        more = f" and {len(wrong) - 5} more" if len(wrong) > 5 else ""
+        raise TracksFileError(f"Nothing was taken over: {'; '.join(wrong[:5])}{more}.")
+    if not rows:
+        raise TracksFileError("This file holds no point.")
+    return rows
+
+
+def _row(line: Mapping[str, str | None]) -> Row:
+    def number(name: str) -> float | None:
+        text = (line.get(name) or "").strip()
+        if not text:
+            return None
+        try:
+            value = float(text)
+        except ValueError as error:
+            raise ValueError(f"“{text}” in {name} is no number") from error
+        if not math.isfinite(value):
+            raise ValueError(f"“{text}” in {name} is no number")
+        return value
+
+    frame = number("frame")
+    if frame is None or frame < 0 or frame != int(frame):
+        raise ValueError("the frame must be a whole number, 0 or more")
+    point = " ".join((line.get("point") or "").split())
+    if not point or len(point) > 60:
+        raise ValueError("the point needs a name of at most 60 letters")
+    x, y = number("x_px"), number("y_px")
+    if (x is None) != (y is None):
+        raise ValueError("one of x_px and y_px is missing")
+    state = (line.get("state") or "").strip() or ("lost" if x is None else "followed")
+    if state not in STATES:
+        raise ValueError(f"the state “{state}” is not one of {', '.join(STATES)}")
+    if (state == "lost") != (x is None):
+        raise ValueError("a lost point has no place, and every other one has")
+    return Row(int(frame), number("time_s"), point, x, y, state)
+
+
+def write_keypoints(
+    first: int, last: int, points: Mapping[str, Mapping[int, tuple[float, float, float]]]
+) -> str:
+    """points: name to frame to x, y and confidence. Every frame from first to last has a row."""
+    names = list(points)
+    text = io.StringIO()
+    writer = csv.writer(text)
+    writer.writerow(["scorer", *(["norvik"] * 3 * len(names))])
+    writer.writerow(["bodyparts", *(n for name in names for n in [name.replace(" ", "_")] * 3)])
+    writer.writerow(["coords", *(["x", "y", "likelihood"] * len(names))])
+    for frame in range(first, last + 1):
+        cells: list[str] = []
+        for name in names:
+            at = points[name].get(frame)
+            cells += (
+                ["", "", "0"] if at is None else [f"{at[0]:.2f}", f"{at[1]:.2f}", f"{at[2]:.3f}"]
+            )
+        writer.writerow([frame - first, *cells])
+    return text.getvalue()
+
+
+def split_name(point: str) -> tuple[str, str]:
+    """Side and name of a point as it is written: ("right", "wrist"); the side may be empty."""
+    side, _, rest = point.partition(" ")
+    return (side, rest) if side in ("left", "right") and rest else ("", point)

@@ -1,0 +1,300 @@
+"""The followed points of a clip as arrays, with what their movement says and proposes."""
+
+from __future__ import annotations
+
+import math
+import sqlite3
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from norvik.catalogue.loader import frame_band
+from norvik.core.frame.geometry import Point
+from norvik.core.frame.movement import (
+    CUTOFF_HZ,
+    FOLLOWED,
+    UNSURE,
+    FollowedMeasure,
+    Values,
+    angles,
+    climb,
+    filled,
+    late_bend,
+    smooth,
+    travel,
+    velocity,
+)
+from norvik.core.frame.references import References
+from norvik.core.frame.track_events import propose_from_tracks
+from norvik.core.proposals import Proposal
+from norvik.core.verdicts import verdict_of
+from norvik.store import jobs, references, swimmers, tracks
+from norvik.store.jobs import Job
+from norvik.store.tracks import StoredTrack, TrackPoint
+from norvik.workflow.clip_timing import ClipTiming
+
+#: What can be followed. Those of one side come first.
+SIDED = ("wrist", "fingertips", "elbow", "shoulder", "hip", "knee", "ankle", "toes")
+UNSIDED = ("head", "mouth", "other point")
+#: Joints whose angle is drawn against time when all three are followed on one side.
+JOINTS = {"elbow": ("shoulder", "elbow", "wrist"), "knee": ("hip", "knee", "ankle")}
+#: A proposal nearer to a mark of its kind than this is not made, in seconds.
+_MARKED_S = 0.15
+#: Own choice: a half wave of an ankle or hip counts from this share of the whole travel on.
+_WAVE_SHARE = 0.3
+_BREAKOUT_S = 0.5
+
+
+@dataclass(frozen=True)
+class Track:
+    """One followed point. frames: of the whole clip, first to last."""
+
+    stored: StoredTrack
+    points: tuple[TrackPoint, ...]
+    job: Job | None
+    first: int
+    times_s: Values
+
+    @cached_property
+    def raw(self) -> Values:
+        """Shape (n, 2), source pixels; NaN where the point is lost or was not followed."""
+        made = np.full((len(self.times_s), 2), np.nan)
+        for p in self.points:
+            if p.x is not None and 0 <= p.frame - self.first < len(made):
+                made[p.frame - self.first] = p.x, p.y
+        return made
+
+    @cached_property
+    def smooth(self) -> Values:
+        """The same with short gaps filled, and filtered."""
+        return smooth(self.times_s, filled(self.times_s, self.raw))
+
+    @property
+    def running(self) -> bool:
+        return self.job is not None and self.job.state in ("queued", "running")
+
+    @property
+    def followed(self) -> int:
+        return sum(p.x is not None for p in self.points)
+
+    @property
+    def lost(self) -> int:
+        return sum(p.state == "lost" for p in self.points)
+
+    @property
+    def anchors(self) -> list[int]:
+        return [p.frame for p in self.points if p.state == "anchor"]
+
+    @property
+    def unsure(self) -> list[int]:
+        """First frames of the stretches that the coach should look at: unsure or lost ones."""
+        found, before = [], None
+        for p in self.points:
+            if p.state != "anchor" and p.confidence < UNSURE:
+                if before is None or p.frame != before + 1:
+                    found.append(p.frame)
+                before = p.frame
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A measure that several frames give. n: pulls, half waves or frames that it rests on."""
+
+    measure: FollowedMeasure
+    side: str
+    value: float
+    unit: str
+    sd: float | None
+    n: int
+    verdict: str
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """A quantity against time. raw: before the filter; filled: where a gap was filled."""
+
+    name: str
+    unit: str
+    values: Values
+    raw: Values
+    filled: Values
+
+
+@dataclass(frozen=True)
+class ClipTracks:
+    timed: ClipTiming
+    references: References
+    tracks: tuple[Track, ...]
+    times_s: Values
+
+    def of(self, point: str, side: str) -> Track | None:
+        return next(
+            (t for t in self.tracks if (t.stored.point, t.stored.side) == (point, side)), None
+        )
+
+    @property
+    def running(self) -> bool:
+        return any(t.running for t in self.tracks)
+
+    def series(self) -> list[Series]:
+        """Heights and speeds of every point, and the angles of joints that are followed whole."""
+        found = []
+        for name, parts in JOINTS.items():
+            for side in ("left", "right"):
+                three = [self.of(p, side) for p in parts]
+                if all(three):
+                    a, b, c = (t.smooth for t in three if t)
+                    ra, rb, rc = (t.raw for t in three if t)
+                    raw = angles(ra, rb, rc)
+                    found.append(
+                        Series(f"{side} {name} angle", "°", angles(a, b, c), raw, np.isnan(raw))
+                    )
+        for track in self.tracks:
+            if not track.followed:
+                continue
+            for name, unit, of in (("height", None, self._height), ("speed", None, self._speed)):
+                values, said = of(track.smooth)
+                raw, _ = of(track.raw)
+                found.append(
+                    Series(
+                        f"{track.stored.name} {name}", unit or said, values, raw,
+                        np.isnan(track.raw[:, 0]),
+                    )
+                )  # fmt: skip
+        return found
+
+    def _metres_a_pixel(self) -> float | None:
+        if self.references.scale:
+            return self.references.metres(Point(0, 0), Point(1, 0))
+        return None
+
+    def _height(self, at: Values) -> tuple[Values, str]:
+        """Height above the surface, or above the lowest place where none is set; m or pixels."""
+        if self.references.water:
+            deep = self.references.below_water
+            up = np.array([-deep(Point(float(x), float(y))) for x, y in at])
+        else:
+            tilt = math.radians(self.references.horizon_deg)
+            up = -(at[:, 1] * math.cos(tilt) + at[:, 0] * math.sin(tilt))
+            if np.isfinite(up).any():
+                up = up - np.nanmin(up)
+        scale = self._metres_a_pixel()
+        return (up * scale, "m") if scale else (up, "px")
+
+    def _speed(self, at: Values) -> tuple[Values, str]:
+        speed = np.hypot(*velocity(self.times_s, at).T)
+        scale = self._metres_a_pixel()
+        return (speed * scale, "m/s") if scale else (speed, "px/s")
+
+    def proposals(self) -> list[Proposal]:
+        """Events that the tracks suggest, without those that are marked already."""
+        followed = {(t.stored.point, t.stored.side): t.raw for t in self.tracks if t.followed > 5}
+        if not followed:
+            return []
+        alternating = self.timed.timing.settled.stroke.alternating
+        found = propose_from_tracks(self.times_s, followed, self.references, alternating)
+        marked = [(e.lane, e.side, e.event, e.time_s) for e in self.timed.events]
+
+        def is_new(p: Proposal) -> bool:
+            side = "" if p.side == "both" else p.side
+            return not any(
+                (lane, event) == (p.lane, p.event)
+                and (own == side or lane == "breath")
+                and abs(time_s - p.time_s) < _MARKED_S
+                for lane, own, event, time_s in marked
+            )
+
+        return [p for p in found if is_new(p)]
+
+
+def tracks_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipTracks:
+    clip = timed.clip
+    times = timed.time_base.real_s[clip.first_frame : clip.last_frame + 1]
+    found = []
+    for stored in tracks.of_clip(connection, clip.id):
+        job = jobs.find(connection, stored.job_id) if stored.job_id is not None else None
+        points = tuple(p for p in tracks.points_of(connection, stored.id) if clip.holds(p.frame))
+        found.append(Track(stored, points, job, clip.first_frame, times))
+    return ClipTracks(timed, references.of_clip(connection, clip.id), tuple(found), times)
+
+
+def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
+    """Measures that rest on followed points, as far as points and marks allow."""
+    clip = found.timed.clip
+    schools = (
+        swimmers.by_id(connection, clip.swimmer_id).schools if clip.swimmer_id is not None else {}
+    )
+    made: list[Said] = []
+
+    def say(name: str, side: str, values: list[float], unit: str = "") -> None:
+        if not values:
+            return
+        measure = FOLLOWED[name]
+        value = float(np.mean(values))
+        sd = float(np.std(values, ddof=1)) if len(values) > 1 else None
+        band = frame_band(name, clip.stroke, schools)
+        u = sd / math.sqrt(len(values)) if sd is not None else None
+        verdict = verdict_of(band, value, u)[0] if band else ""
+        made.append(Said(measure, side, value, unit or measure.unit, sd, len(values), verdict))
+
+    for side in ("left", "right"):
+        arm = [found.of(p, side) for p in ("shoulder", "elbow", "wrist")]
+        if all(arm):
+            shares = []
+            for begin, end in _pulls(found.timed, side):
+                part = slice(begin - clip.first_frame, end - clip.first_frame + 1)
+                share = late_bend(*(t.smooth[part] for t in arm if t))
+                if share is not None:
+                    shares.append(share)
+            say("late-bend", side, shares)
+        ankle = found.of("ankle", side)
+        if ankle:
+            heights, unit = found._height(ankle.smooth)
+            _say_travel(say, "kick-travel", side, heights, unit)
+        hip = found.of("hip", side)
+        if hip and clip.view in ("overhead", "behind", "behind-under", "front-under"):
+            _say_travel(say, "hip-sway", side, hip.smooth[:, 0], "px")
+    head = found.of("head", "")
+    if head:
+        climbs = []
+        for wall in found.timed.marks:
+            if wall.event == "breakout":
+                at = found.timed.time_base.time_of(wall.frame)
+                near = (found.times_s >= at - _BREAKOUT_S) & (found.times_s <= at)
+                angle = climb(head.smooth[near], found.references.horizon_deg)
+                if angle is not None:
+                    climbs.append(angle)
+        say("breakout-climb", "", climbs)
+    return made
+
+
+def _say_travel(say, name: str, side: str, values: Values, unit: str) -> None:  # type: ignore[no-untyped-def]
+    known = values[np.isfinite(values)]
+    if len(known) < 5:
+        return
+    waves = travel(values, _WAVE_SHARE * float(np.ptp(known)))
+    if waves:
+        say(name, side, [waves[0]] * 1, unit)
+
+
+def _pulls(timed: ClipTiming, side: str) -> list[tuple[int, int]]:
+    """First and last frame of every pull under water of an arm that is marked, entry to exit."""
+    alternating = timed.timing.settled.stroke.alternating
+    own = [
+        m for m in timed.marks if m.lane == "arm" and m.side in ((side,) if alternating else ("",))
+    ]
+    found = []
+    begin = None
+    for m in own:
+        if m.event in ("entry", "out"):
+            begin = m.frame
+        elif m.event in ("exit", "shoot") and begin is not None:
+            found.append((begin, m.frame))
+            begin = None
+    return found
+
+
+__all__ = ["CUTOFF_HZ", "SIDED", "UNSIDED", "ClipTracks", "Said", "Series", "Track",
+           "said_by", "tracks_of"]  # fmt: skip
