@@ -1,16 +1,23 @@
-"""Measures on the frame through the pages: kept, moved, deleted, counted, refused."""
+"""Drawing and measuring through the pages: kept, changed, undone, judged, counted, refused."""
 
 from __future__ import annotations
 
+import json
+import math
+import re
+from dataclasses import replace
 from pathlib import Path
+from xml.etree import ElementTree
 
 import pytest
 from flask.testing import FlaskClient
 
+from norvik.core.frame.drawings import KINDS
 from norvik.core.frame.geometry import Point, inner_angle
 from norvik.settings import Settings
 from norvik.store import clips, drawings, marks, trash
 from norvik.store.connection import connected
+from norvik.store.drawings import StoredDrawing
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_drawings import picture_size
 from tests.clips import numbered_clip
@@ -138,3 +145,272 @@ def test_points_lie_in_the_upright_picture_at_the_sources_size(
             "source_height = 1080"
         )
         assert picture_size(clips.by_id(connection, clip).recording) == (1080, 1920)
+
+
+# ---- drawing ----
+
+SHAPES = {
+    "line": "10,10 200,100",
+    "polyline": "10,10 200,100 300,20",
+    "angle": "10,10 200,100 300,20",
+    "arrow": "10,10 200,100",
+    "circle": "100,100 150,100",
+    "curve": "10,10 100,80 200,20 300,90",
+    "freehand": " ".join(f"{x},{50 + 20 * (x // 40 % 2)}" for x in range(10, 300, 2)),
+    "text": "100,100",
+    "plumb": "300,100",
+    "level": "300,100",
+    "midline": "100,100 400,120",
+    "clock": "200,200 200,120",
+    "ghost": "300,120 180,125",
+}
+
+
+def stored(settings: Settings, clip: int) -> list[StoredDrawing]:
+    with connected(settings.database) as connection:
+        return drawings.of_clip(connection, clip)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_everything_can_be_drawn(
+    client: FlaskClient, clip: int, settings: Settings, kind: str
+) -> None:
+    data = {"kind": kind, "frame": 12, "points": SHAPES[kind], "text": "catch", "style": "fault"}
+    answer = client.post(f"/clips/{clip}/drawings/", data=data)
+    assert answer.status_code == 200, answer.text
+    (made,) = stored(settings, clip)
+    assert (made.kind, made.frame, made.first, made.last, made.style) == (kind, 12, 12, 12, "fault")
+    drawn = json.loads(answer.text.split('id="measured"')[1].split(">", 1)[1].split("</script>")[0])
+    assert drawn[0]["svg"].startswith('<g class="drawing fault"')
+    assert {"text": "<text", "circle": "<circle"}.get(kind, "<polyline") in drawn[0]["svg"]
+    # The browser and the still read it as XML.
+    assert ElementTree.fromstring(drawn[0]["svg"]).tag == "g"
+    assert client.get(f"/clips/{clip}/").status_code == 200
+
+
+def test_a_freehand_line_keeps_its_way_and_not_its_every_point(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    straight = " ".join(f"{x},100" for x in range(10, 600, 2))
+    data = {"kind": "freehand", "frame": 1, "points": straight}
+    client.post(f"/clips/{clip}/drawings/", data=data)
+    assert len(stored(settings, clip)[0].points) == 2
+
+
+def test_drawings_are_changed_shown_copied_undone_and_done_again(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    url = f"/clips/{clip}/drawings/"
+    client.post(url, data={"kind": "line", "frame": 12, "points": SHAPES["line"]})
+    (line,) = stored(settings, clip)
+    steps = [
+        ({"style": "good"}, lambda d: d.style == "good"),
+        ({"points": "20,20 200,100"}, lambda d: d.points[0] == Point(20, 20)),
+        ({"shown": "clip"}, lambda d: (d.first, d.last) == (0, None)),
+        ({"shown": "stretch", "from": 5, "to": 30}, lambda d: (d.first, d.last) == (5, 30)),
+        ({"text": "hold here"}, lambda d: d.text == "hold here"),
+    ]
+    for data, holds in steps:
+        assert client.post(f"{url}{line.id}", data=data).status_code == 200
+        assert holds(stored(settings, clip)[0])
+    client.post(f"{url}{line.id}/copy", data={"frame": 40})
+    assert [d.first for d in stored(settings, clip)] == [5, 40]
+    client.post(f"{url}{line.id}/delete")
+    assert [d.frame for d in stored(settings, clip)] == [40]
+    # All the way back, one step at a time, and on again.
+    for n in range(len(steps) + 3):
+        assert client.post(f"{url}undo").status_code == 200, n
+    assert stored(settings, clip) == []
+    assert "No drawing to undo" in client.post(f"{url}undo").text
+    client.post(f"{url}redo")
+    assert stored(settings, clip) == [line]
+    for _ in range(len(steps) + 2):
+        client.post(f"{url}redo")
+    assert [d.frame for d in stored(settings, clip)] == [40]
+
+
+def test_undo_leaves_alone_what_another_has_changed(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    url = f"/clips/{clip}/drawings/"
+    client.post(url, data={"kind": "line", "frame": 12, "points": SHAPES["line"]})
+    (line,) = stored(settings, clip)
+    with connected(settings.database) as connection:
+        drawings.change(connection, clip, None, replace(line, style="watch"))
+    assert "Somebody else" in client.post(f"{url}undo").text
+    assert stored(settings, clip)[0].style == "watch"
+
+
+def test_a_preview_keeps_nothing(client: FlaskClient, clip: int, settings: Settings) -> None:
+    url = f"/clips/{clip}/drawings/"
+    client.post(url, data={**ARM_LEFT, "frame": 12, "points": ARM})
+    (arm,) = stored(settings, clip)
+    moved = client.post(f"{url}{arm.id}/preview", data={"points": "100,100 200,100 300,100"})
+    assert ">180°<" in moved.text
+    client.post(url, data={"kind": "line", "frame": 3, "points": "0,100 100,100"})
+    line = next(d for d in stored(settings, clip) if d.kind == "line")
+    assert ">45°<" in client.post(f"{url}{line.id}/preview", data={"points": "0,0 100,100"}).text
+    assert next(d for d in stored(settings, clip) if d.id == arm.id) == arm
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        ({"kind": "blob"}, "not known"),
+        ({"points": "1,1"}, "2 points at least"),
+        ({"style": "pink"}, "neutral, good, watch or fault"),
+        ({"kind": "text", "points": "1,1", "text": " "}, "Write what"),
+        ({"text": "x" * 201}, "under 200"),
+        ({"shown": "stretch", "from": 9, "to": 3}, "Set the stretch first"),
+        ({"kind": "choice", "name": "first-contact", "text": "nose"}, "not known"),
+        ({"kind": "obstacle", "name": "elbow-angle", "text": "rain"}, "what is in the way"),
+        ({"kind": "obstacle", "name": "nothing", "text": "bubbles"}, "not known"),
+    ],
+)
+def test_drawings_that_cannot_be_are_refused(
+    client: FlaskClient, clip: int, settings: Settings, data: dict[str, object], sentence: str
+) -> None:
+    good = {"kind": "line", "frame": 12, "points": SHAPES["line"]}
+    answer = client.post(
+        f"/clips/{clip}/drawings/", data={**good, **data}, headers={"HX-Request": "true"}
+    )
+    assert answer.status_code == 422
+    assert sentence in answer.text
+    assert stored(settings, clip) == []
+
+
+# ---- judged, chosen, not judged ----
+
+
+def test_bands_speak_by_school(client: FlaskClient, clip: int, settings: Settings) -> None:
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET view = 'front-under' WHERE id = ?", (clip,))
+    url = f"/clips/{clip}/drawings/"
+    roll = {"kind": "measure", "name": "body-roll", "side": "right", "frame": 4}
+    # 36 degrees, over 556 pixels: 0.4 degrees of uncertainty.
+    answer = client.post(url, data={**roll, "points": "50,10 500,337"}).text
+    assert "good 45 to 60, Long axis" in answer
+    assert 'class="verdict watch"' in answer
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE swimmers SET schools = ?", (json.dumps({"roll": "compact"}),))
+    answer = client.get(url).text
+    assert "good 30 to 40, Compact" in answer
+    assert 'class="verdict good"' in answer
+    # The hand before its own shoulder is at one o'clock on the right.
+    entry = {"kind": "measure", "name": "entry-line", "side": "right", "frame": 5}
+    answer = client.post(url, data={**entry, "points": "400,100 200,100 400,140"}).text
+    assert re.search("half shoulders, 1 o.{1,16}clock", answer)
+
+
+def test_an_arm_out_of_the_plane_is_not_trusted(client: FlaskClient, clip: int) -> None:
+    url = f"/clips/{clip}/drawings/"
+    client.post(url, data={**ARM_LEFT, "frame": 10, "points": "100,100 200,100 200,200"})
+    answer = client.post(url, data={**ARM_LEFT, "frame": 20, "points": "100,100 200,100 200,160"})
+    assert "The forearm looks only 60 %" in answer.text
+    assert "The upper arm looks" not in answer.text
+
+
+def test_choices_and_obstacles(client: FlaskClient, clip: int, settings: Settings) -> None:
+    url = f"/clips/{clip}/drawings/"
+    chosen = {
+        "kind": "choice",
+        "name": "first-contact",
+        "text": "thumb",
+        "side": "left",
+        "frame": 9,
+    }
+    answer = client.post(url, data=chosen).text
+    assert "Left first into the water: thumb" in answer
+    assert "twists the shoulder" in answer
+    answer = client.post(
+        url, data={"kind": "obstacle", "name": "elbow-angle", "text": "bubbles", "frame": 9}
+    ).text
+    assert "Cannot be judged here: bubbles hide it" in answer
+    # A measure of another view stays, and is not judged.
+    client.post(url, data={**ARM_LEFT, "frame": 12, "points": ARM})
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET view = 'overhead' WHERE id = ?", (clip,))
+    answer = client.get(url).text
+    assert "This view does not show it well" in answer
+
+
+def test_measured_again_blind_gives_the_typical_error(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    """Differences of +2 and -2 degrees: their standard deviation is 2.83, the typical error 2."""
+    url = f"/clips/{clip}/drawings/"
+    for frame in (10, 20):
+        client.post(url, data={**ARM_LEFT, "frame": frame, "points": ARM})
+    for drawing, degrees in zip(stored(settings, clip), (92, 88), strict=True):
+        angle = math.radians(180 - degrees)
+        x, y = 200 + 80 * math.cos(angle), 100 + 80 * math.sin(angle)
+        answer = client.post(
+            f"{url}{drawing.id}/again", data={"points": f"100,100 200,100 {x:.4f},{y:.4f}"}
+        )
+        assert answer.status_code == 200
+    assert "typical error" in answer.text
+    assert '<b class="text-foam">2.0</b> from 2 repeats' in answer.text
+    client.post(url, data={"kind": "line", "frame": 3, "points": "0,100 100,100"})
+    line = next(d for d in stored(settings, clip) if d.kind == "line")
+    again = client.post(f"{url}{line.id}/again", data={"points": "0,0 1,1"})
+    assert again.status_code == 422
+
+
+# ---- references ----
+
+
+def test_references_hold_for_the_clip(client: FlaskClient, clip: int) -> None:
+    url = f"/clips/{clip}/drawings/"
+    line = {"kind": "measure", "name": "body-line", "frame": 3, "points": "500,100 100,130"}
+    assert ": 4.3°" in client.post(url, data=line).text
+    answer = client.post(
+        f"{url}references", data={"kind": "horizontal", "points": "0,100 600,55", "frame": 3}
+    ).text
+    assert "climbs by 4.3°" in answer
+    assert "frame 3: <b>0.0</b>" in client.get(url).text
+    # A vertical takes its place.
+    client.post(
+        f"{url}references", data={"kind": "vertical", "points": "300,10 300,300", "frame": 3}
+    )
+    assert "frame 3: <b>4.3</b>" in client.get(url).text
+    client.post(f"{url}references/vertical/delete")
+    data = {"kind": "distance", "name": "distance", "frame": 3, "points": "0,0 200,0"}
+    answer = client.post(url, data={**data, "kind": "measure"}, headers={"HX-Request": "true"})
+    assert answer.status_code == 422
+    assert "No scale is set" in answer.text
+    scale = {
+        "kind": "scale",
+        "points": "0,300 400,300",
+        "width_m": "2,0",
+        "frame": 3,
+        "in_air": "1",
+    }
+    assert "1.33 times larger" in client.post(f"{url}references", data=scale).text
+    assert ": 1.00 m" in client.post(url, data={**data, "kind": "measure"}).text
+    plane = {"kind": "plane", "points": "0,0 300,0 300,200 0,200", "width_m": "3", "height_m": "2",
+             "frame": 3}  # fmt: skip
+    answer = client.post(f"{url}references", data=plane).text
+    assert "a rectangle of 3.00 by 2.00 m" in answer
+    assert "two points 2.00 m apart" not in answer
+    assert "<b>2.00</b> m" in answer
+    for wrong, sentence in (
+        ({**scale, "width_m": "x"}, "in metres"),
+        ({**scale, "points": "1,1"}, "two points"),
+        ({"kind": "water", "points": "0,0 10,300"}, "Set it again"),
+        ({"kind": "moon", "points": "0,0 10,300"}, "not known"),
+    ):
+        refused = client.post(f"{url}references", data=wrong, headers={"HX-Request": "true"})
+        assert refused.status_code == 422
+        assert sentence in refused.text
+
+
+def test_the_click_error_is_a_setting(client: FlaskClient, clip: int) -> None:
+    url = f"/clips/{clip}/drawings/"
+    line = {"kind": "measure", "name": "body-line", "frame": 3, "points": "500,100 100,100"}
+    first = client.post(url, data=line).text
+    assert "± 1.2" in first  # 2 * sqrt(2) * 3 / 400 in degrees
+    answer = client.post(f"{url}click-error", data={"pixels": "1,5"}).text
+    assert "± 0.6" in answer
+    assert "click error of 1.5 pixels" in answer
+    refused = client.post(f"{url}click-error", data={"pixels": "0"}, headers={"HX-Request": "true"})
+    assert refused.status_code == 422

@@ -30,6 +30,8 @@ blueprint = Blueprint("stills", __name__, url_prefix="/clips/<int:clip_id>/still
 _LONGEST_CAPTION = 300
 #: Pictures of a series: columns, and width of each in pixels.
 _COLUMNS, _TILE = 3, 640
+#: Lines and words in a review are that much larger: its pictures stand two in a row.
+_LARGER = 1.6
 _KINDS = {"png": "image/png", "svg": "image/svg+xml", "jpg": "image/jpeg"}
 
 
@@ -115,8 +117,9 @@ def still_jpeg(timed: ClipTiming, frame: int, width: int) -> bytes:
     source = picture_size(recording)
     # Drawn at the size that is asked for: lines and words keep their weight.
     size = (width, round(width * source[1] / source[0]))
-    inside = f'<g transform="scale({width / source[0]:.5f})">{fragments(drawn, source[0])}</g>'
-    styles = stylesheet(source[0] / 1000)
+    figures = fragments(drawn, round(_LARGER * source[0]))
+    inside = f'<g transform="scale({width / source[0]:.5f})">{figures}</g>'
+    styles = stylesheet(_LARGER * source[0] / 1000)
     svg = _svg(size, _image(image, size) + inside, styles)
     made = cv2.imdecode(np.frombuffer(_png(svg), np.uint8), cv2.IMREAD_COLOR)
     assert made is not None  # it was written a moment ago

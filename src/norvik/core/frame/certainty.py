@@ -27,17 +27,22 @@ def uncertainty(
     """Standard uncertainty of `measure` at these clicks, in its own unit.
 
     error_px: standard error of each coordinate of a click, 0 or more (MeasureError otherwise).
-    Near a place where a measure has a corner (a straight elbow, whose angle cannot pass 180) the
-    true spread is smaller than this.
+    Near a place where a measure has a corner (a straight elbow, whose angle cannot pass 180; a line
+    that is level) the true spread is smaller than this, never larger.
     """
     if not (math.isfinite(error_px) and error_px >= 0):
         raise MeasureError("The click error must be a number of pixels, 0 or more.")
+    here = measure(clicks)
     squares = 0.0
     for n, click in enumerate(clicks):
         for moved in (lambda p, d: Point(p.x + d, p.y), lambda p, d: Point(p.x, p.y + d)):
-            ends = [
+            low, high = (
                 measure([*clicks[:n], moved(click, step), *clicks[n + 1 :]])
                 for step in (-_STEP_PX, _STEP_PX)
-            ]
-            squares += ((ends[1] - ends[0]) / (2 * _STEP_PX)) ** 2
+            )
+            # Both sides agree where a measure is smooth. At a corner (a line that lies exactly
+            # level, taken without its sign) they cancel: the steeper side counts there.
+            both = abs(high - low) / (2 * _STEP_PX)
+            steeper = max(abs(high - here), abs(here - low)) / _STEP_PX
+            squares += (steeper if both < 0.5 * steeper else both) ** 2
     return error_px * math.sqrt(squares)

@@ -199,8 +199,9 @@ BENT_DEG = 150.0
 def late_bend(shoulder: Values, elbow: Values, wrist: Values) -> float | None:
     """Share of the hand's way, in percent, that is done before the elbow is under BENT_DEG.
 
-    All shapes (n, 2), from entry to exit. The way is that of the wrist past the shoulder. 100 where
-    the arm never bends so far; None where a point is lost for the whole of it or does not move.
+    All shapes (n, 2), from entry to exit. The way is that of the wrist past the shoulder. What
+    counts is the bend after the arm was at its longest: many arms go in bent and stretch then. 100
+    where it never bends so far; None where a point is lost all along or does not move.
     """
     at = filled(np.arange(len(wrist), dtype=np.float64), wrist - shoulder, math.inf)
     at = at[np.isfinite(at).all(axis=1)]
@@ -212,7 +213,8 @@ def late_bend(shoulder: Values, elbow: Values, wrist: Values) -> float | None:
     way = np.concatenate(([0.0], np.cumsum(steps))) / steps.sum()
     bend = angles(shoulder, elbow, wrist)
     bend = bend[np.isfinite(wrist - shoulder).all(axis=1)][: len(way)]
-    under = np.flatnonzero(bend < BENT_DEG)
+    longest = int(np.nanargmax(bend[: max(1, len(bend) * 2 // 3)]))
+    under = longest + np.flatnonzero(bend[longest:] < BENT_DEG)
     return 100 * float(way[under[0]]) if len(under) else 100.0
 
 

@@ -1,7 +1,7 @@
 """Events that followed points suggest. They are proposals: the coach looks at each frame.
 
 Wrist: entry and exit where it crosses the surface, catch where it begins to sink after the reach,
-press where it goes backwards past the shoulder in earnest, shoulder where it passes under it.
+press where it has come back to two thirds of its reach, shoulder where it passes under it.
 Ankle: beats at its lowest. Mouth: air and face down where it crosses the surface.
 All thresholds are own choices, checked on the model swimmer.
 """
@@ -17,8 +17,10 @@ from norvik.core.proposals import Proposal
 
 #: Shortest time between two crossings of the surface in the same direction, seconds.
 _APART_S = 0.35
-#: Share of its greatest speed in the pull from which a movement has begun.
-_CATCH_SHARE, _PRESS_SHARE = 0.6, 0.42
+#: The hand sinks in earnest from this share of its greatest sinking speed on: the catch.
+_CATCH_SHARE = 0.6
+#: The hand presses backwards where it has come back to this share of its farthest reach.
+_PRESS_REACH = 0.65
 #: A beat stands out by this share of the ankle's whole travel.
 _BEAT_SHARE = 0.35
 
@@ -96,12 +98,14 @@ def _arm(
             continue
         # Forward is where the hand went in, seen from its shoulder.
         forward = np.sign(past[pull[0], 0])
-        back = -forward * speed[pull, 0]
-        sink = speed[pull, 1]
-        for event, moving, share in (("catch", sink, _CATCH_SHARE), ("press", back, _PRESS_SHARE)):
-            begun = _begins(moving, share)
-            if begun is not None:
-                found.append(Proposal(float(times_s[pull[begun]]), side, event))
+        begun = _begins(speed[pull, 1], _CATCH_SHARE)
+        if begun is not None:
+            found.append(Proposal(float(times_s[pull[begun]]), side, "catch"))
+        reach = forward * past[pull, 0]
+        farthest = int(np.argmax(reach))
+        back = np.flatnonzero(reach[farthest:] < _PRESS_REACH * reach[farthest])
+        if len(back):
+            found.append(Proposal(float(times_s[pull[farthest + back[0]]]), side, "press"))
         under = np.flatnonzero(np.diff(np.sign(forward * past[pull, 0])) < 0)
         if len(under):
             found.append(Proposal(float(times_s[pull[under[0]]]), side, "shoulder"))

@@ -1,0 +1,228 @@
+"""Followed points through the pages: followed by a job, corrected, sent, read, proposed."""
+
+from __future__ import annotations
+
+import json
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+import pytest
+from flask.testing import FlaskClient
+
+from norvik.core.errors import TracksFileError
+from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_keypoints, write_tracks
+from norvik.model.dials import usual_swim
+from norvik.model.film import Take, film
+from norvik.settings import Settings
+from norvik.store import clips, references, tracks
+from norvik.store.connection import connected
+from norvik.store.swimmers import Swimmer
+from norvik.store.tracks import TrackPoint
+from norvik.workflow.clip_timing import time_clip
+from norvik.workflow.clip_tracks import tracks_of
+from tests.conftest import BroughtIn
+
+TAKE = Take(usual_swim("freestyle", 42, 4), seconds=2.5, fps=60, dots=True)
+
+
+@pytest.fixture(scope="module")
+def swum(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("tracks") / "dots.mp4"
+    film(TAKE, path)
+    return path
+
+
+@pytest.fixture
+def clip(client: FlaskClient, settings: Settings, swum: Path, brought_in: BroughtIn) -> int:
+    return brought_in(settings, [Swimmer("Tilde Vassholm")], (swum, {"view": "side-under"}))[0]
+
+
+def truth(swum: Path, joint: str) -> np.ndarray:
+    return np.array(json.loads(swum.with_suffix(".truth.json").read_text())["joints_px"][joint])
+
+
+def points(settings: Settings, track: int = 1) -> dict[int, TrackPoint]:
+    with connected(settings.database) as connection:
+        return {p.frame: p for p in tracks.points_of(connection, track)}
+
+
+def test_a_point_is_followed_corrected_and_kept(
+    client: FlaskClient, clip: int, settings: Settings, swum: Path
+) -> None:
+    at = truth(swum, "right_elbow")
+    url = f"/clips/{clip}/tracks/"
+    x, y = at[20]
+    data = {"point": "elbow", "side": "right", "frame": 20, "points": f"{x},{y}", "to": 90}
+    answer = client.post(url, data=data)
+    assert "Following the right elbow from frame 20" in answer.text
+    found = points(settings)
+    assert sorted(found) == list(range(20, 91))
+    assert found[20].state == "anchor"
+    away = [np.hypot(p.x - at[f][0], p.y - at[f][1]) for f, p in found.items()
+            if p.x is not None and p.y is not None]  # fmt: skip
+    assert np.median(away) < 3
+    # A correction is kept to the letter, what comes after it is followed anew from there.
+    answer = client.post(f"{url}1/anchor", data={"frame": 50, "points": "300,300", "to": 90})
+    again = points(settings)
+    assert (again[50].x, again[50].y, again[50].state) == (300, 300, "anchor")
+    assert again[51].x is None or abs(again[51].x - 300) < 40
+    assert again[20] == found[20]
+    # Setting it right again repairs what lies around it.
+    x, y = at[50]
+    client.post(f"{url}1/anchor", data={"frame": 50, "points": f"{x},{y}", "to": 90})
+    repaired = points(settings)
+    for frame in (45, 49, 51, 60):
+        p = repaired[frame]
+        assert p.x is not None, frame
+        assert p.y is not None
+        assert np.hypot(p.x - at[frame][0], p.y - at[frame][1]) < 6, frame
+    assert "2 set by hand" in client.get(url).text
+    # Wrong from here on: it goes, the rest stays.
+    client.post(f"{url}1/lost", data={"frame": 70})
+    assert max(points(settings)) == 69
+    listed = client.get(f"{url}points").json
+    assert listed[0]["name"] == "right elbow"
+    assert listed[0]["points"][0][:4] == [20, at[20][0], at[20][1], "anchor"]
+    client.post(f"{url}1/delete")
+    assert client.get(f"{url}points").json == []
+
+
+def test_going_back_never_passes_an_anchor(
+    client: FlaskClient, clip: int, settings: Settings, swum: Path
+) -> None:
+    at = truth(swum, "right_elbow")
+    url = f"/clips/{clip}/tracks/"
+    for frame in (20, 60):
+        x, y = at[frame]
+        client.post(url, data={"point": "elbow", "side": "right", "frame": frame,
+                               "points": f"{x},{y}", "to": 80})  # fmt: skip
+    found = points(settings)
+    assert [f for f, p in found.items() if p.state == "anchor"] == [20, 60]
+    assert min(found) == 20
+    assert max(found) == 80
+
+
+def test_angles_against_time_and_proposals(
+    client: FlaskClient, clip: int, settings: Settings, swum: Path
+) -> None:
+    with connected(settings.database) as connection:
+        for joint in ("shoulder", "elbow", "wrist"):
+            at = truth(swum, f"right_{joint}")
+            track = tracks.open_track(connection, clip, None, joint, "right")
+            tracks.replace_points(
+                connection, track,
+                [TrackPoint(n, float(x), float(y), "followed", 1.0) for n, (x, y) in enumerate(at)],
+            )  # fmt: skip
+        page = client.get(f"/clips/{clip}/tracks/").text
+        for name in ("right elbow angle", "right wrist height", "right shoulder speed"):
+            assert f"<b>{name}</b>" in page
+        assert "px/s" in page
+        assert "proposed from here" not in page
+        timed = time_clip(connection, clips.by_id(connection, clip))
+        assert tracks_of(connection, timed).proposals() == []
+    wide = {"kind": "water", "points": "10,160 1200,160", "frame": 0}
+    client.post(f"/clips/{clip}/drawings/references", data=wide)
+    scale = {"kind": "scale", "points": "0,300 400,300", "width_m": "1", "frame": 0}
+    client.post(f"/clips/{clip}/drawings/references", data=scale)
+    page = client.get(f"/clips/{clip}/tracks/").text
+    assert "m/s" in page
+    assert "proposed from here" in page
+    bench = client.get(f"/clips/{clip}/").text
+    assert '"exit","arm"]' in bench
+    # What is marked is not proposed any more.
+    with connected(settings.database) as connection:
+        timed = time_clip(connection, clips.by_id(connection, clip))
+        first = tracks_of(connection, timed).proposals()[0]
+        frame = timed.frame_of(first.time_s)
+    mark = {"frame": frame, "lane": first.lane, "side": first.side, "event": first.event}
+    client.post(f"/clips/{clip}/marks", data=mark)
+    with connected(settings.database) as connection:
+        timed = time_clip(connection, clips.by_id(connection, clip))
+        assert first not in tracks_of(connection, timed).proposals()
+
+
+def test_tables_go_out_and_come_in(client: FlaskClient, clip: int, settings: Settings) -> None:
+    text = (
+        "frame,time_s,point,x_px,y_px,state\r\n"
+        "3,0.05,right wrist,100.5,200.25,anchor\r\n4,0.067,right wrist,,,lost\r\n"
+        "5,,head,1,2,\r\n"
+    )
+    url = f"/clips/{clip}/tracks"
+    sent = {"file": (BytesIO(text.encode()), "tracks.csv")}
+    assert client.post(f"{url}/file", data=sent).status_code == 302
+    assert points(settings)[3] == TrackPoint(3, 100.5, 200.25, "anchor", 1.0)
+    assert points(settings)[4].state == "lost"
+    back = client.get(f"{url}/tracks.csv").text
+    assert "3,0.050000,right wrist,100.50,200.25,anchor" in back
+    assert "5,0.083333,head,1.00,2.00,followed" in back
+    rows = client.get(f"{url}/keypoints.csv").text.splitlines()
+    assert rows[:3] == [
+        "scorer,norvik,norvik,norvik,norvik,norvik,norvik",
+        "bodyparts,right_wrist,right_wrist,right_wrist,head,head,head",
+        "coords,x,y,likelihood,x,y,likelihood",
+    ]
+    assert len(rows) == 3 + 150
+    assert rows[3 + 3] == "3,100.50,200.25,1.000,,,0"
+    for wrong, sentence in (
+        (b"frame,point,x_px,y_px\n900,head,1,2\n", "Frame 900 is not in this clip"),
+        (b"", "are missing"),
+    ):
+        answer = client.post(f"{url}/file", data={"file": (BytesIO(wrong), "t.csv")})
+        assert answer.status_code == 422
+        assert sentence in answer.text
+    assert points(settings)[3].state == "anchor"
+
+
+@pytest.mark.parametrize(
+    ("line", "sentence"),
+    [
+        ("x,head,1,2,", "“x” in frame is no number"),
+        ("-1,head,1,2,", "whole number"),
+        ("1,,1,2,", "needs a name"),
+        ("1,head,1,,", "is missing"),
+        ("1,head,inf,2,", "is no number"),
+        ("1,head,1,2,flying", "not one of"),
+        ("1,head,,,anchor", "a lost point has no place"),
+        ("1,head,1,2,\n1,head,1,2,", "stands twice"),
+    ],
+)
+def test_damaged_tables_are_refused_whole(line: str, sentence: str) -> None:
+    with pytest.raises(TracksFileError, match="Nothing was taken over") as refusal:
+        read_tracks(f"frame,point,x_px,y_px,state\n{line}\n".encode())
+    assert sentence in refusal.value.sentence
+
+
+def test_tables_round_trip() -> None:
+    rows = [
+        Row(0, 0.0, "left knee", 1.25, 2.5, "followed"),
+        Row(1, 0.1, "left knee", None, None, "lost"),
+    ]
+    assert read_tracks(write_tracks(rows).encode()) == rows
+    assert split_name("left knee") == ("left", "knee")
+    assert split_name("buoy") == ("", "buoy")
+    assert write_keypoints(0, 0, {"head": {}}).splitlines()[-1] == "0,,,0"
+    for data in (b"\xff\xfe", b"frame,point,x_px,y_px\n"):
+        with pytest.raises(TracksFileError):
+            read_tracks(data)
+
+
+def test_what_cannot_be_followed_is_said(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    url = f"/clips/{clip}/tracks/"
+    good = {"point": "elbow", "side": "right", "frame": 20, "points": "300,300"}
+    for changed, sentence in (
+        ({"point": ""}, "Name the point"),
+        ({"side": "top"}, "Name the point"),
+        ({"frame": 4000}, "not in this clip"),
+        ({"points": "1,1 2,2"}, "Click the point once"),
+    ):
+        answer = client.post(url, data={**good, **changed}, headers={"HX-Request": "true"})
+        assert answer.status_code == 422, changed
+        assert sentence in answer.text
+    assert client.get(f"{url}keypoints.csv").status_code == 422
+    assert client.post(f"{url}7/anchor", data=good).status_code == 404
+    assert client.get(f"{url}points").json == []
+    with connected(settings.database) as connection:
+        assert references.of_clip(connection, clip).water == ()
