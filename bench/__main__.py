@@ -6,7 +6,7 @@ import os
 import tempfile
 from pathlib import Path
 
-from bench import browser, core, footage, intake, library, marking, model, start
+from bench import browser, core, drawing, footage, intake, library, marking, model, start
 from bench.figures import line
 
 
@@ -20,6 +20,7 @@ def main() -> None:
         model.run(room)
         clip = footage.run(room)
         browser.run(room, clip)
+        drawing.run(room)
         intake.run(room, clip)
         library.run(room)
         start.run(room)

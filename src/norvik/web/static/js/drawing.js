@@ -24,6 +24,8 @@ export class Drawing {
     /** What is being set: { names, most, points, frame, free, done(points) }, or null. */
     this.taking = null;
     this.drag = null;
+    /** Measures that are still to be taken again, or null. */
+    this.queue = null;
     this.tab = "measure";
     this.style = "neutral";
     this.shownOn = "frame";
@@ -161,7 +163,7 @@ export class Drawing {
 
   stop() {
     this.taking = null;
-    this.overlay.blind = false;
+    this.showBlind();
     this.overlay.draft = null;
     this.overlay.svg.classList.remove("taking");
     this.magnifier.hide();
@@ -170,8 +172,8 @@ export class Drawing {
   }
 
   leave() {
-    this.stop();
     this.queue = null;
+    this.stop();
     this.on.tell("Left as it was.");
   }
 
@@ -353,6 +355,12 @@ export class Drawing {
     this.measure(button.dataset);
   }
 
+  /** While measures are taken again neither they nor their numbers are to be seen. */
+  showBlind() {
+    this.overlay.blind = Boolean(this.queue);
+    this.panel.classList.toggle("blind", this.overlay.blind);
+  }
+
   /** Measures are taken again one after the other, in an order by chance, with nothing to be seen. */
   async takeAgain({ ids, frames, sides, points }) {
     const list = (text, by = " ") => text.split(by);
@@ -365,16 +373,17 @@ export class Drawing {
     const next = this.queue?.shift();
     if (!next) {
       this.queue = null;
+      this.showBlind();
+      this.overlay.draw();
       this.on.tell("All taken again. The typical error stands beside the measure.");
       return;
     }
+    this.showBlind();
     await this.stage.goto(next.frame);
     await this.begin(points.split("|"), async (found) => {
       await this.send(`${next.id}/again`, { points: written(found) });
       this.nextBlind(points);
     }, { side: next.side });
-    this.overlay.blind = true;
-    this.overlay.draw();
   }
 
   startDrawing(button) {
