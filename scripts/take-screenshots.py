@@ -56,7 +56,7 @@ def main(address: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(base_url=address)
-        take(page, "sign-in", WIDE, "/sign-in")
+        page.goto("/sign-in")
         page.get_by_label("E-mail").fill(EMAIL)
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
@@ -86,25 +86,17 @@ def main(address: str) -> None:
         browser.close()
 
 
-#: The arm of the first demo swimmer on frame 68: shoulder, elbow, wrist, in source pixels.
-ELBOW = ((880, 270), (978, 322), (952, 430))
-
-
 def measure(page: Page) -> None:
-    """The elbow angle, clicked on the picture."""
-    take(page, "measure", WIDE, "/clips/1/?frame=68", ("Shift+M",))
-    page.locator('[data-measure="elbow-angle"]').first.click()
-    for place in ELBOW:
-        x, y = page.evaluate(
-            "([x, y]) => { const p = new DOMPoint(x, y).matrixTransform("
-            "document.getElementById('overlay').getScreenCTM()); return [p.x, p.y]; }",
-            place,
-        )
-        page.mouse.click(x, y)
-        page.wait_for_timeout(100)
-    page.locator("#overlay text").wait_for()
+    """The first demo swimmer's elbow angles, and the points that are followed."""
+    take(page, "measure", WIDE, "/clips/1/?frame=86", ("Shift+M",))
     page.mouse.move(640, 700)
     page.screenshot(path=OUT / "measure.png")
+    page.get_by_role("tab", name="Follow").click()
+    page.locator(".track-chart").first.wait_for()
+    page.evaluate("() => window.norvik.stage.goto(205)")
+    page.locator("figure").first.scroll_into_view_if_needed()
+    page.wait_for_timeout(400)
+    page.screenshot(path=OUT / "follow.png")
 
 
 main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8765")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Sequence
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -30,6 +31,8 @@ from norvik.core.frame.geometry import (
 from norvik.core.frame.measures import ALL, MEASURES, Measure, offered, take
 from norvik.core.frame.references import Plane, References, Scale, horizon_of, warnings
 from norvik.core.strokes import STROKES
+from norvik.model.camera import camera_for
+from norvik.model.truth import angle_deg
 from norvik.store.clips import VIEWS
 
 coordinates = st.floats(-4000, 4000, allow_nan=False)
@@ -291,6 +294,24 @@ def test_a_click_error_of_three_pixels_on_a_forearm() -> None:
         uncertainty(lambda p: p[0].x, [Point(0, 0)], -1)
     with pytest.raises(MeasureError, match="needs 2 points: elbow, fingertips"):
         take(MEASURES["forearm-vertical"], [Point(0, 0)])
+
+
+def test_an_angle_clicked_at_the_truth_is_the_truth() -> None:
+    """Arms of the model swimmer that lie across the camera: the picture keeps their angles."""
+    camera = camera_for("side-under")
+    rng = np.random.default_rng(7)
+    for _ in range(50):
+        # Shoulder, elbow, wrist in one plane, as deep in the picture as each other.
+        joints = np.zeros((3, 1, 3))
+        joints[:, 0, 0] = rng.uniform(-0.8, 0.4, 3)
+        joints[:, 0, 2] = rng.uniform(-0.9, -0.1, 3)
+        true = float(angle_deg(*joints)[0])
+        clicks = [Point(*np.round(camera.project(j)[0], 2)) for j in joints]
+        if min(distance(a, b) for a, b in pairwise(clicks)) < 20:
+            continue
+        found = take(MEASURES["elbow-angle"], clicks)
+        # Truth is written to a hundredth of a pixel.
+        assert found.value == pytest.approx(true, abs=0.01 * found.u / 3 * 4 + 1e-6)
 
 
 def test_every_measure_names_what_there_is() -> None:

@@ -15,12 +15,12 @@ from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_keypoi
 from norvik.model.dials import usual_swim
 from norvik.model.film import Take, film
 from norvik.settings import Settings
-from norvik.store import clips, references, tracks
+from norvik.store import clips, marks, references, tracks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.store.tracks import TrackPoint
 from norvik.workflow.clip_timing import time_clip
-from norvik.workflow.clip_tracks import tracks_of
+from norvik.workflow.clip_tracks import said_by, tracks_of
 from tests.conftest import BroughtIn
 
 TAKE = Take(usual_swim("freestyle", 42, 4), seconds=2.5, fps=60, dots=True)
@@ -140,6 +140,35 @@ def test_angles_against_time_and_proposals(
     with connected(settings.database) as connection:
         timed = time_clip(connection, clips.by_id(connection, clip))
         assert first not in tracks_of(connection, timed).proposals()
+
+
+def test_what_followed_points_say(client: FlaskClient, clip: int, settings: Settings) -> None:
+    """Hips 80 pixels wide that snake by 20 to each side: a quarter each, half of their width."""
+    n = np.arange(150)
+    sway = 20 * np.sin(2 * np.pi * n / 50)
+    with connected(settings.database) as connection:
+        for side, y in (("left", 160), ("right", 240)):
+            track = tracks.open_track(connection, clip, None, "hip", side)
+            tracks.replace_points(
+                connection, track,
+                [TrackPoint(k, 100 + 4.0 * k, y + float(v), "followed", 1.0)
+                 for k, v in enumerate(sway)],
+            )  # fmt: skip
+        head = tracks.open_track(connection, clip, None, "head", "")
+        tracks.replace_points(
+            connection, head,
+            [TrackPoint(k, 100 + 4.0 * k, 300 - 2.0 * k, "followed", 1.0) for k in range(120)],
+        )  # fmt: skip
+        marks.place(connection, clip, None, 100, "wall", "", "breakout")
+        timed = time_clip(connection, clips.by_id(connection, clip))
+        said = {s.measure.id: s for s in said_by(connection, tracks_of(connection, timed))}
+    assert said["hip-sway"].value == pytest.approx(50, abs=3)
+    # The head climbs one in two: 26.6 degrees, between good (20) and a fault (35).
+    assert said["breakout-climb"].value == pytest.approx(26.57, abs=0.1)
+    assert said["breakout-climb"].verdict == "watch"
+    page = client.get(f"/clips/{clip}/tracks/").text
+    assert "% of their width" in page
+    assert "Climb of the head to the breakout" in page
 
 
 def test_tables_go_out_and_come_in(client: FlaskClient, clip: int, settings: Settings) -> None:

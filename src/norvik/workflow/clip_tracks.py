@@ -253,9 +253,12 @@ def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
         if ankle:
             heights, unit = found._height(ankle.smooth)
             _say_travel(say, "kick-travel", side, heights, unit)
-        hip = found.of("hip", side)
-        if hip and clip.view in ("overhead", "behind", "behind-under", "front-under"):
-            _say_travel(say, "hip-sway", side, hip.smooth[:, 0], "px")
+    hips = [found.of("hip", side) for side in ("left", "right")]
+    if all(hips):
+        a, b = (t.smooth for t in hips if t)
+        width = float(np.nanmedian(np.hypot(*(a - b).T)))
+        if math.isfinite(width) and width > 0:
+            _say_travel(say, "hip-sway", "", 100 * _across((a + b) / 2) / width, "")
     head = found.of("head", "")
     if head:
         climbs = []
@@ -268,6 +271,16 @@ def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
                     climbs.append(angle)
         say("breakout-climb", "", climbs)
     return made
+
+
+def _across(at: Values) -> Values:
+    """How far a way lies to the side of the straight line that fits it best, pixels a frame."""
+    known = at[np.isfinite(at).all(axis=1)]
+    if len(known) < 3:
+        return np.full(len(at), np.nan)
+    middle = known.mean(axis=0)
+    _, _, axes = np.linalg.svd(known - middle, full_matrices=False)
+    return np.asarray((at - middle) @ axes[1], np.float64)
 
 
 def _say_travel(say, name: str, side: str, values: Values, unit: str) -> None:  # type: ignore[no-untyped-def]

@@ -50,7 +50,8 @@ FOLLOWED = {
         FollowedMeasure("kick-travel", "Travel of the ankle, top to bottom", ("ankle",),
                         "px", 0),
         FollowedMeasure("breakout-climb", "Climb of the head to the breakout", ("head",), "°", 0),
-        FollowedMeasure("hip-sway", "Sway of the hips from side to side", ("hip",), "px", 0),
+        FollowedMeasure("hip-sway", "Sway of the hips from side to side", ("hip",),
+                        "% of their width", 0),
     )
 }  # fmt: skip
 
