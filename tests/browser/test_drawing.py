@@ -180,7 +180,7 @@ def test_a_joint_is_followed_charted_and_its_events_confirmed(
     truth = json.loads(swum.with_suffix(".truth.json").read_text())["joints_px"]
     open_bench(page, server, 20)
     page.keyboard.press("Shift+M")
-    page.get_by_role("tab", name="Level, scale").click()
+    page.get_by_role("tab", name="Scale").click()
     page.locator('[data-do="set-reference"][data-kind="water"]').click()
     click(page, (20, 163), (1200, 163))
     said(page, "Water line set for this clip")

@@ -172,10 +172,10 @@ def test_ramps_are_declared_by_segment(client: FlaskClient, settings: Settings, 
 
 def test_loops_and_places_are_kept(client: FlaskClient, settings: Settings, whole: int) -> None:
     url = f"/clips/{whole}/loops"
-    assert "catch" in client.post(url, data={"name": "catch", "from": 10, "to": 25}).text
+    assert "best hold" in client.post(url, data={"name": "best hold", "from": 10, "to": 25}).text
     # The same name again is the same loop, moved.
-    client.post(url, data={"name": "catch", "from": 12, "to": 25})
-    assert client.get(f"/clips/{whole}/").text.count(">catch<") == 1
+    client.post(url, data={"name": "best hold", "from": 12, "to": 25})
+    assert client.get(f"/clips/{whole}/").text.count(">best hold<") == 1
     for wrong in ({"name": "", "from": 1, "to": 9}, {"name": "x", "from": 9, "to": 9},
                   {"name": "x", "from": 1, "to": 400}):  # fmt: skip
         assert client.post(url, data=wrong).status_code == 422

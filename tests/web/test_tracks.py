@@ -20,7 +20,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.store.tracks import TrackPoint
 from norvik.workflow.clip_timing import time_clip
-from norvik.workflow.clip_tracks import said_by, tracks_of
+from norvik.workflow.clip_tracks import said_by, track_proposals, tracks_of
 from tests.conftest import BroughtIn
 
 TAKE = Take(usual_swim("freestyle", 42, 4), seconds=2.5, fps=60, dots=True)
@@ -140,6 +140,10 @@ def test_angles_against_time_and_proposals(
     with connected(settings.database) as connection:
         timed = time_clip(connection, clips.by_id(connection, clip))
         assert first not in tracks_of(connection, timed).proposals()
+        assert track_proposals(connection, timed) == tracks_of(connection, timed).proposals()
+        # What was worked out once does not outlive a change of a followed place.
+        tracks.delete(connection, 3)
+        assert track_proposals(connection, timed) == []
 
 
 def test_what_followed_points_say(client: FlaskClient, clip: int, settings: Settings) -> None:

@@ -44,6 +44,17 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[StoredTrack]:
     return [StoredTrack(*row) for row in rows]
 
 
+def state_of(connection: sqlite3.Connection, clip_id: int) -> tuple[tuple[object, ...], ...]:
+    """What tells whether any followed place of a clip has changed; empty without a track."""
+    rows = connection.execute(
+        "SELECT t.id, t.point, t.side, count(p.frame), total(p.frame), total(p.x), total(p.y), "
+        "total(p.confidence) FROM tracks t LEFT JOIN track_points p ON p.track_id = t.id "
+        "WHERE t.clip_id = ? GROUP BY t.id ORDER BY t.id",
+        (clip_id,),
+    )
+    return tuple(tuple(row) for row in rows)
+
+
 def by_id(connection: sqlite3.Connection, clip_id: int, track_id: int) -> StoredTrack:
     row = connection.execute(
         f"SELECT {_COLUMNS} FROM tracks WHERE clip_id = ? AND id = ?", (clip_id, track_id)

@@ -35,7 +35,7 @@ from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.numbers import panel
 from norvik.web.rope import LABEL, WIDTH, Lane, lane_rows, lay_out, window_around
 from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
-from norvik.workflow.clip_tracks import tracks_of
+from norvik.workflow.clip_tracks import track_proposals
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
 
@@ -275,7 +275,7 @@ def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
     from_s, to_s = window_around(timed, at_s, span)
     least = 1 if request.values.get("copy") else LEAST_CYCLES
     proposals = merged(
-        propose(timed.timing.settled, timed.to_s, least), tracks_of(database(), timed).proposals()
+        propose(timed.timing.settled, timed.to_s, least), track_proposals(database(), timed)
     )
     return {
         "rope": lay_out(timed, from_s, to_s, proposals),

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import math
 import sqlite3
-from dataclasses import dataclass
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -195,18 +197,50 @@ class ClipTracks:
             return []
         alternating = self.timed.timing.settled.stroke.alternating
         found = propose_from_tracks(self.times_s, followed, self.references, alternating)
-        marked = [(e.lane, e.side, e.event, e.time_s) for e in self.timed.events]
+        return unmarked(found, self.timed)
 
-        def is_new(p: Proposal) -> bool:
-            side = "" if p.side == "both" else p.side
-            return not any(
-                (lane, event) == (p.lane, p.event)
-                and (own == side or lane == "breath")
-                and abs(time_s - p.time_s) < _MARKED_S
-                for lane, own, event, time_s in marked
-            )
 
-        return [p for p in found if is_new(p)]
+def unmarked(found: Sequence[Proposal], timed: ClipTiming) -> list[Proposal]:
+    """Those that no mark of their kind lies near."""
+    marked = [(e.lane, e.side, e.event, e.time_s) for e in timed.events]
+
+    def is_new(p: Proposal) -> bool:
+        side = "" if p.side == "both" else p.side
+        return not any(
+            (lane, event) == (p.lane, p.event)
+            and (own == side or lane == "breath")
+            and abs(time_s - p.time_s) < _MARKED_S
+            for lane, own, event, time_s in marked
+        )
+
+    return [p for p in found if is_new(p)]
+
+
+#: What the followed points of the clips worked on last propose, by their state.
+_PROPOSED: OrderedDict[object, tuple[Proposal, ...]] = OrderedDict()
+_MOST_KEPT = 16
+
+
+def track_proposals(connection: sqlite3.Connection, timed: ClipTiming) -> list[Proposal]:
+    """`ClipTracks.proposals`, worked out once for as long as no followed point changes.
+
+    Every mark asks for them; only what is marked differs between two marks.
+    """
+    state = tracks.state_of(connection, timed.clip.id)
+    if not state:
+        return []
+    base = timed.time_base
+    key = (
+        timed.clip.id, state, repr(references.of_clip(connection, timed.clip.id)),
+        base.stretches, base.frames, timed.clip.first_frame, timed.clip.last_frame,
+        timed.clip.stroke,
+    )  # fmt: skip
+    if key not in _PROPOSED:
+        bare = replace(timed, events=())
+        _PROPOSED[key] = tuple(tracks_of(connection, bare).proposals())
+        while len(_PROPOSED) > _MOST_KEPT:
+            _PROPOSED.popitem(last=False)
+    return unmarked(_PROPOSED[key], timed)
 
 
 def tracks_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipTracks:
