@@ -7,7 +7,8 @@ import pytest
 from norvik.catalogue import load
 from norvik.core.current import downstream, rank
 from norvik.core.events import Mark
-from norvik.core.findings import Finding, Seen, find, judge
+from norvik.core.findings import find, judge
+from norvik.core.judging import Finding, Seen
 from norvik.core.prescribe import dose, prescribe, topics_of, unsuitable
 from norvik.core.tables import Band
 from norvik.core.timing import Timing, compute_timing

@@ -20,6 +20,7 @@ from norvik.store.connection import connected
 from norvik.store.drawings import StoredDrawing
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_drawings import picture_size
+from norvik.workflow.clip_judgement import judge_clip
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
 
@@ -290,7 +291,7 @@ def test_bands_speak_by_school(client: FlaskClient, clip: int, settings: Setting
     # 36 degrees, over 556 pixels: 0.4 degrees of uncertainty.
     answer = client.post(url, data={**roll, "points": "50,10 500,337"}).text
     assert "good 45 to 60, Long axis" in answer
-    assert 'class="verdict watch"' in answer
+    assert 'class="verdict fault"' in answer
     with connected(settings.database) as connection:
         connection.execute("UPDATE swimmers SET schools = ?", (json.dumps({"roll": "compact"}),))
     answer = client.get(url).text
@@ -414,3 +415,29 @@ def test_the_click_error_is_a_setting(client: FlaskClient, clip: int) -> None:
     assert "click error of 1.5 pixels" in answer
     refused = client.post(f"{url}click-error", data={"pixels": "0"}, headers={"HX-Request": "true"})
     assert refused.status_code == 422
+
+
+def test_measures_become_findings_on_the_judge_screen(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    url = f"/clips/{clip}/drawings/"
+    # Straight: 180 degrees, over 400 pixels.
+    straight = {**ARM_LEFT, "points": "100,100 300,100 500,100"}
+    client.post(url, data={**straight, "frame": 12})
+    client.post(url, data={"kind": "choice", "name": "first-contact", "text": "thumb",
+                           "side": "left", "frame": 9})  # fmt: skip
+    page = client.get(f"/clips/{clip}/judge/").text
+    assert "Straight arm" in page or "straight" in page.lower()
+    assert "Elbow angle in the pull, left" in page
+    with connected(settings.database) as connection:
+        judged = judge_clip(connection, clips.by_id(connection, clip))
+    found = {f.id: f for f in judged.findings}
+    assert found["straight-arm"].kind == "fault"
+    assert found["thumb-first"].kind == "fault"
+    # Seen from elsewhere the number stays and judges nobody.
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET view = 'overhead' WHERE id = ?", (clip,))
+        judged = judge_clip(connection, clips.by_id(connection, clip))
+        assert "straight-arm" not in {f.id for f in judged.findings}
+        connection.execute("UPDATE swimmers SET schools = ?", (json.dumps({"order": "line"}),))
+    assert "What to work on first" in client.get("/swimmers/1/edit").text

@@ -8,9 +8,12 @@ from typing import TypeVar
 
 import msgspec
 
+from norvik.core.current import PARTS
 from norvik.core.errors import CatalogueError
+from norvik.core.frame.choices import CHOICES
 from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
+from norvik.core.on_frame import Rule
 from norvik.core.quantities import QUANTITIES
 from norvik.core.tables import (
     BODY_PARTS,
@@ -104,6 +107,27 @@ def _read(file: str, key: str, kind: type[T]) -> list[T]:
     return table[key]
 
 
+def _wrong_rule(text: str) -> str:
+    """What is wrong with a rule of how a fault shows on the frame; empty when nothing is."""
+    try:
+        rule = Rule.read(text)
+    except ValueError:
+        return f"“{text}” is no rule"
+    if rule.option:
+        choice = CHOICES.get(rule.what)
+        return "" if choice and choice.option(rule.option) else f"unknown choice {text}"
+    if rule.what not in MEASURES and rule.what not in FOLLOWED:
+        return f"unknown measure {rule.what}"
+    limits = [
+        b.fault_below if rule.direction == "<" else b.fault_above
+        for b in frame_bands()
+        if b.quantity == rule.what
+    ]
+    if rule.direction and not any(limit is not None for limit in limits):
+        return f"no band of {rule.what} has a fault limit for {text}"
+    return ""
+
+
 def check(catalogue: Catalogue) -> list[str]:
     """Everything that is wrong with the tables, as sentences; empty when all is well."""
     wrong: list[str] = []
@@ -116,6 +140,9 @@ def check(catalogue: Catalogue) -> list[str]:
             f"fault {f.id} names unknown drill {x}" for x in set(f.drills) - set(catalogue.drills)
         ]
         wrong += [f"fault {f.id} names unknown band {x}" for x in set(f.bands) - band_ids]
+        wrong += [f"fault {f.id}: {w}" for text in f.shown_by if (w := _wrong_rule(text))]
+        if f.part not in PARTS:
+            wrong.append(f"fault {f.id} belongs to unknown part {f.part}")
         wrong += [f"fault {f.id} has unknown cost {x}" for x in set(f.costs) - set(COSTS)]
         wrong += [f"fault {f.id} loads unknown {x}" for x in set(f.loads) - set(BODY_PARTS)]
         wrong += [

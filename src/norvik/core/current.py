@@ -6,7 +6,7 @@ from collections import deque
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from norvik.core.findings import Finding
+from norvik.core.judging import Finding
 from norvik.core.tables import COSTS, Catalogue, Fault
 
 #: Own choice: what each cost weighs; loads of the body double when that part hurts.
@@ -15,6 +15,8 @@ WEIGHTS = {"D": 1.0, "P": 1.0, "R": 0.8, "A": 0.8, "S": 1.0, "B": 1.0}
 FURTHER = 0.25
 #: Own choice: relief downstream is worth half for each step away.
 PER_STEP = 0.5
+_PLACES = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth",
+           "last")  # fmt: skip
 #: What a painful part makes of a cost.
 PAINFUL = {"S": "shoulder", "B": "back"}
 
@@ -36,10 +38,32 @@ class Ranked:
         return self.own + self.relief
 
 
-def rank(findings: Iterable[Finding], catalogue: Catalogue, pain: Iterable[str]) -> list[Ranked]:
-    """Order the found faults: what loads a painful part first, then by score (source first).
+#: Parts of the stroke.
+PARTS = ("head", "breathing", "body", "legs", "rotation", "recovery", "entry", "catch", "pull",
+         "timing")  # fmt: skip
+#: Orders of work that go by parts, each part setting up the next (common practice; the place of
+#: breathing in the first one is an own choice). Source first goes by no part.
+ORDERS: dict[str, tuple[tuple[str, ...], ...]] = {
+    "source": (),
+    "line": (("head",), ("body",), ("legs",), ("rotation",), ("breathing",), ("recovery",),
+             ("entry",), ("catch",), ("pull",), ("timing",)),
+    "breath": (("breathing",), ("head", "body", "legs"), ("rotation",), ("recovery",), ("entry",),
+               ("catch", "pull"), ("timing",)),
+}  # fmt: skip
 
-    Findings of both sides of one fault are one point to work on.
+
+def stage_of(fault: Fault, order: str) -> int:
+    """Place of a fault's part in an order of work, from 0; 0 for all where parts do not count."""
+    stages = ORDERS[order]
+    return next((n for n, parts in enumerate(stages) if fault.part in parts), len(stages))
+
+
+def rank(
+    findings: Iterable[Finding], catalogue: Catalogue, pain: Iterable[str], order: str = "source"
+) -> list[Ranked]:
+    """Order the found faults: what loads a painful part first, then by the order of work, then by
+
+    score. Findings of both sides of one fault are one point to work on. order: of ORDERS.
     """
     by_fault: dict[str, list[Finding]] = {}
     for finding in findings:
@@ -59,8 +83,13 @@ def rank(findings: Iterable[Finding], catalogue: Catalogue, pain: Iterable[str])
         feeds = tuple(sorted(fed, key=lambda other: (fed[other], other)))
         hurts = tuple(sorted(set(fault.loads) & painful))
         reasons = _reasons(fault, found, feeds, hurts, catalogue)
+        if ORDERS[order] and not hurts:
+            said = " and ".join(ORDERS[order][stage_of(fault, order)])
+            reasons = (f"{said.capitalize()} comes {_PLACES[stage_of(fault, order)]}.", *reasons)
         ranked.append(Ranked(fault, tuple(found), own[fault_id], relief, feeds, hurts, reasons))
-    return sorted(ranked, key=lambda r: (not r.hurts, -r.score, r.fault.id))
+    return sorted(
+        ranked, key=lambda r: (not r.hurts, stage_of(r.fault, order), -r.score, r.fault.id)
+    )
 
 
 def downstream(fault_id: str, catalogue: Catalogue) -> dict[str, int]:

@@ -3,87 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Sequence
 
-from norvik.core.quantities import QUANTITIES, Occurrence, Quantity, Reading
+from norvik.core.judging import (
+    CLEAR_FROM,
+    LEAST_SEVERITY,
+    SEEN_SEVERITY,
+    Finding,
+    Judged,
+    Seen,
+    schools_used,
+)
+from norvik.core.on_frame import Obstacle, OnFrame, by_frame, hidden, strengths_on_frame
+from norvik.core.quantities import QUANTITIES, Occurrence
 from norvik.core.tables import Band, Catalogue, Fault
 from norvik.core.timing import Timing
 from norvik.core.verdicts import verdict_of
-
-#: Own choice: severity from which a measured finding is called clear.
-CLEAR_FROM = 0.4
-#: Own choice: the severity of what was ticked by eye.
-SEEN_SEVERITY = {"slight": 0.35, "clear": 0.8}
-#: Own choice: a fault that just passes its limit still weighs something.
-LEAST_SEVERITY = 0.1
-
-
-@dataclass(frozen=True, slots=True)
-class Seen:
-    """What the coach ticked: id of a fault or strength, side, degree, and where."""
-
-    what: str
-    side: str
-    degree: str
-    time_s: float | None = None
-
-
-@dataclass(frozen=True)
-class Judged:
-    """One quantity against one band: "good", "watch", "fault" or "unsure" (limits within 2u)."""
-
-    band: Band
-    quantity: Quantity
-    reading: Reading
-    verdict: str
-    beyond: float
-
-    @property
-    def limit(self) -> float | None:
-        """The fault limit on the side on which the value lies."""
-        if self.band.fault_below is not None and (
-            self.band.fault_above is None or self.reading.value < self._middle
-        ):
-            return self.band.fault_below
-        return self.band.fault_above
-
-    @property
-    def aim(self) -> str:
-        """Where the good range begins, in words: "at most 30 %"; empty inside it or without one."""
-        value, digits, unit = self.reading.value, self.quantity.digits, self.quantity.unit
-        if self.band.good_from is not None and value < self.band.good_from:
-            return f"at least {self.band.good_from:.{digits}f} {unit}".replace("-", "−")
-        if self.band.good_to is not None and value > self.band.good_to:
-            return f"at most {self.band.good_to:.{digits}f} {unit}".replace("-", "−")
-        return ""
-
-    @property
-    def _middle(self) -> float:
-        below, above = self.band.fault_below or 0.0, self.band.fault_above or 0.0
-        return (below + above) / 2
-
-
-@dataclass(frozen=True)
-class Finding:
-    """kind: "strength", "fault", "watch" or "open". severity and share: 0 to 1.
-
-    share: of the cycles (or breaths) in which it shows. instants: where to look, real seconds.
-    schools: names of the schools whose bands were used.
-    """
-
-    id: str
-    kind: str
-    title: str
-    says: str
-    side: str = ""
-    degree: str = ""
-    severity: float = 0.0
-    share: float = 1.0
-    judged: tuple[Judged, ...] = ()
-    instants: tuple[float, ...] = ()
-    seen: bool = False
-    schools: tuple[str, ...] = field(default=())
 
 
 def judge(band: Band, timing: Timing) -> Judged | None:
@@ -104,10 +39,13 @@ def find(
     catalogue: Catalogue,
     level: str,
     schools: dict[str, str],
+    on_frame: Sequence[OnFrame] = (),
+    obstacles: Sequence[Obstacle] = (),
 ) -> list[Finding]:
     """All findings of a clip: strengths, then faults by severity, what to watch, open questions.
 
-    level: the swimmer's. schools: question to chosen school.
+    level: the swimmer's. schools: question to chosen school. on_frame: what was measured, followed
+    or chosen on its frames; obstacles: what cannot be judged there.
     """
     ticked = list(seen)
     names = {s.what for s in ticked}
@@ -116,16 +54,20 @@ def find(
     for fault in catalogue.faults.values():
         if not applies(fault, catalogue, level, schools):
             continue
-        if fault.bands and fault.id not in names:
-            measured = _by_number(fault, timing, catalogue, schools)
-            if measured:
-                found.append(measured)
-                in_faults |= {j.quantity.id for j in measured.judged}
+        if fault.id in names:
+            continue
+        measured = _by_number(fault, timing, catalogue, schools) if fault.bands else None
+        measured = measured or by_frame(fault, on_frame, catalogue, schools)
+        measured = measured or hidden(fault, obstacles)
+        if measured:
+            found.append(measured)
+            in_faults |= {j.quantity.id for j in measured.judged}
     for tick in ticked:
         by_eye = _by_eye(tick, catalogue)
         if by_eye:
             found.append(by_eye)
     found += _strengths_by_number(timing, catalogue, schools, in_faults)
+    found += strengths_on_frame(on_frame, in_faults, catalogue, schools)
     rank = {"strength": 0, "fault": 1, "watch": 2, "open": 3}
     return sorted(found, key=lambda f: (rank[f.kind], -f.severity, f.id, f.side))
 
@@ -175,7 +117,7 @@ def _by_number(
         share=max(share, 1 / len(occurrences)) if occurrences else 1.0,
         judged=tuple(judged),
         instants=tuple(o.time_s for o in (showing or occurrences)),
-        schools=_schools_used(judged, catalogue, schools),
+        schools=schools_used(judged, catalogue, schools),
     )
 
 
@@ -187,13 +129,6 @@ def _outside(band: Band, value: float) -> bool:
 def _common_side(found: Iterable[Occurrence]) -> str:
     sides = {o.side for o in found}
     return sides.pop() if len(sides) == 1 else ""
-
-
-def _schools_used(
-    judged: Iterable[Judged], catalogue: Catalogue, schools: dict[str, str]
-) -> tuple[str, ...]:
-    questions = {q for j in judged for q in j.band.school}
-    return tuple(sorted(catalogue.questions[q].chosen(schools).name for q in questions))
 
 
 def _by_eye(tick: Seen, catalogue: Catalogue) -> Finding | None:
@@ -247,7 +182,7 @@ def _strengths_by_number(
                     severity=0.5,
                     judged=(one,),
                     instants=tuple(o.time_s for o in one.reading.occurrences[:1]),
-                    schools=_schools_used([one], catalogue, schools),
+                    schools=schools_used([one], catalogue, schools),
                 )
             )
     return found

@@ -17,7 +17,9 @@ BODY_PARTS = ("shoulder", "back", "neck", "knee", "ankle")
 
 @dataclass(frozen=True)
 class Fault:
-    """bands: ids of bands that must all be outside (empty: ticked by eye). loads: body parts.
+    """bands: ids of bands that must all be outside (empty: ticked by eye). shown_by: measures and
+    choices on the frame of which one is enough, see core.on_frame. part: of the stroke, see
+    core.current. loads: body parts.
 
     levels: swimmers for whom it is a fault (empty: all). unless_school: question to the school
     for which it is none. sided: shown on left or right.
@@ -33,6 +35,8 @@ class Fault:
     drills: tuple[str, ...]
     leads_to: tuple[str, ...] = ()
     bands: tuple[str, ...] = ()
+    shown_by: tuple[str, ...] = ()
+    part: str = ""
     loads: tuple[str, ...] = ()
     levels: tuple[str, ...] = ()
     unless_school: dict[str, str] = field(default_factory=dict)

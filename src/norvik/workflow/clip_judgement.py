@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from norvik.catalogue import load
 from norvik.core.current import Ranked, rank
 from norvik.core.errors import NotFoundError
-from norvik.core.findings import Finding, Seen, find
+from norvik.core.findings import find
+from norvik.core.judging import Finding, Seen
 from norvik.core.prescribe import Prescription, prescribe, topics_of
 from norvik.core.tables import Catalogue, Caution, Drill, School
 from norvik.store import reviews, sightings, swimmers
@@ -16,6 +17,7 @@ from norvik.store.clips import Clip
 from norvik.store.reviews import Review
 from norvik.store.sightings import Sighting
 from norvik.store.swimmers import Swimmer
+from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 
 #: Points to work on at once, at most.
@@ -94,7 +96,9 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
         )
         for t in ticks
     ]
-    findings = find(timed.timing, seen, catalogue, swimmer.level, swimmer.schools)
-    ranked = rank(findings, catalogue, swimmer.pain)
+    taken, obstacles = on_frame_of(connection, timed)
+    findings = find(timed.timing, seen, catalogue, swimmer.level, swimmer.schools, taken, obstacles)
+    order = catalogue.questions["order"].chosen(swimmer.schools).id
+    ranked = rank(findings, catalogue, swimmer.pain, order)
     review = reviews.of_clip(connection, clip.id)
     return Judgement(timed, swimmer, catalogue, ticks, tuple(findings), tuple(ranked), review)

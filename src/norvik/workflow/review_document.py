@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from norvik.core.current import Ranked
-from norvik.core.findings import Finding, Judged
+from norvik.core.judging import Finding, Judged
 from norvik.core.prescribe import topics_of
 from norvik.core.tables import Caution, Drill
 from norvik.workflow.clip_judgement import LEAST_STRENGTHS, Judgement

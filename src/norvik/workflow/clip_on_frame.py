@@ -1,0 +1,71 @@
+"""What was measured, followed and chosen on a clip's frames, as judging takes it."""
+
+from __future__ import annotations
+
+import math
+import sqlite3
+
+from norvik.catalogue.loader import frame_band
+from norvik.core.on_frame import Obstacle, OnFrame
+from norvik.core.quantities import Occurrence
+from norvik.store import swimmers
+from norvik.workflow.clip_drawings import drawings_of
+from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.clip_tracks import said_by, tracks_of
+
+
+def on_frame_of(
+    connection: sqlite3.Connection, timed: ClipTiming
+) -> tuple[list[OnFrame], list[Obstacle]]:
+    """Measures that this view shows well; those of another view keep their number, unjudged.
+
+    A measure at a joint whose segments point out of the plane is left out: its angle cannot be
+    trusted.
+    """
+    drawn = drawings_of(connection, timed)
+    at = timed.time_base.time_of
+    taken: list[OnFrame] = []
+    obstacles: list[Obstacle] = []
+    for row in drawn.rows:
+        obstacles += [Obstacle(row.measure.id, why) for _, why in row.obstacles]
+        if not row.seen_here:
+            continue
+        for side in ("", "left", "right"):
+            mine = [
+                (t.stored.frame, t.value)
+                for t in row.taken
+                if t.stored.side == side and t.value and not t.foreshortened
+            ]
+            if mine:
+                u = math.sqrt(math.fsum(v.u**2 for _, v in mine)) / len(mine)
+                found = tuple(Occurrence(at(frame), v.value, side) for frame, v in mine)
+                m = row.measure
+                taken.append(OnFrame(m.id, m.name, m.unit, m.digits, side, found, u, row.band))
+    for choice in drawn.choices:
+        obstacles += [Obstacle(choice.choice.id, why) for _, why in choice.obstacles]
+        for side in ("", "left", "right"):
+            picked = [(d, o) for d, o in choice.taken if d.side == side]
+            if picked:
+                c = choice.choice
+                found = tuple(Occurrence(at(d.frame), 0.0, side) for d, _ in picked)
+                chosen = tuple(o.id for _, o in picked)
+                taken.append(OnFrame(c.id, c.name, "", 0, side, found, None, None, chosen))
+    return taken + _followed(connection, timed), obstacles
+
+
+def _followed(connection: sqlite3.Connection, timed: ClipTiming) -> list[OnFrame]:
+    clip = timed.clip
+    schools = (
+        swimmers.by_id(connection, clip.swimmer_id).schools if clip.swimmer_id is not None else {}
+    )
+    made = []
+    for s in said_by(connection, tracks_of(connection, timed)):
+        band = frame_band(s.measure.id, clip.stroke, schools)
+        if band is None:
+            continue
+        # One value stands for all its pulls; where it lies on the film the charts show.
+        found = (Occurrence(timed.from_s, s.value, s.side),)
+        u = s.sd / math.sqrt(s.n) if s.sd is not None else None
+        m = s.measure
+        made.append(OnFrame(m.id, m.name, s.unit, m.digits, s.side, found, u, band))
+    return made
