@@ -86,6 +86,13 @@ def test_within_the_uncertainty_nobody_can_tell() -> None:
     assert "on-frame-elbow-angle" not in both
 
 
+def test_a_tick_by_eye_is_not_praised_away() -> None:
+    found = findings(measured("body-line", 3), seen=(Seen("legs-low", "", "slight"),))
+    assert found["legs-low"].seen
+    assert "on-frame-body-line" not in found
+    assert "on-frame-body-line" in findings(measured("body-line", 3))
+
+
 def test_side_share_and_severity() -> None:
     found = findings(
         measured("high-elbow", -20, -20, 4, side="left"), measured("high-elbow", 6, 5, side="right")

@@ -14,7 +14,14 @@ from norvik.core.judging import (
     Seen,
     schools_used,
 )
-from norvik.core.on_frame import Obstacle, OnFrame, by_frame, hidden, strengths_on_frame
+from norvik.core.on_frame import (
+    Obstacle,
+    OnFrame,
+    Rule,
+    by_frame,
+    hidden,
+    strengths_on_frame,
+)
 from norvik.core.quantities import QUANTITIES, Occurrence
 from norvik.core.tables import Band, Catalogue, Fault
 from norvik.core.timing import Timing
@@ -50,7 +57,12 @@ def find(
     ticked = list(seen)
     names = {s.what for s in ticked}
     found: list[Finding] = []
-    in_faults: set[str] = set()
+    # What was ticked as a fault is no strength by a measure that would show it.
+    in_faults = {
+        Rule.read(text).what
+        for name in names & set(catalogue.faults)
+        for text in catalogue.faults[name].shown_by
+    }
     for fault in catalogue.faults.values():
         if not applies(fault, catalogue, level, schools):
             continue

@@ -146,7 +146,7 @@ def _review(connection: sqlite3.Connection, clip_id: int) -> None:
     for seen in (
         Sighting("quiet-head", "", "clear", entries[1]),
         Sighting("loose-recovery", "right", "clear", entries[2]),
-        Sighting("legs-low", "", "slight", presses["right"][1]),
+        Sighting("short-finish", "right", "slight", presses["right"][1]),
     ):
         sightings.put(connection, clip_id, seen)
     found = {r.fault.id for r in judge_clip(connection, clip).ranked}
