@@ -177,7 +177,7 @@ SQUAD = (
                 3,
                 (replace(YLVA, view="front-under", seconds=8),),
             ),
-            DemoClip("torsmark-side-after.mp4", "after", 0, (YLVA_AFTER,)),
+            DemoClip("torsmark-side-after.mp4", "after", 0, (YLVA_AFTER,), marked=True),
         ),
     ),
     DemoSwimmer(

@@ -14,6 +14,7 @@ from norvik.store.connection import migrate
 from norvik.web import (
     auth,
     bench,
+    change,
     clip_files,
     cut,
     dial,
@@ -45,7 +46,7 @@ from norvik.web.filters import register_filters
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
 _SCREENS = (auth, today, swimmers, library, trash, storage, intake, uploads, recordings, cut, bench,
-            clip_files, drawings, tracks, dial, timebase, judge, lengths, review, rhythm,
+            change, clip_files, drawings, tracks, dial, timebase, judge, lengths, review, rhythm,
             speed_steps, stills, strokes, media)  # fmt: skip
 
 

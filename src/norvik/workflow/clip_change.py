@@ -1,0 +1,106 @@
+"""A clip against an earlier one of the same swimmer: what really changed since."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+
+from norvik.catalogue import load
+from norvik.catalogue.loader import has_catalogue
+from norvik.core.change import Changed, Known, compare
+from norvik.core.errors import NotFoundError
+from norvik.core.quantities import QUANTITIES
+from norvik.core.tables import Band, Catalogue
+from norvik.store import clips, reviews, swimmers
+from norvik.store.clips import Clip
+from norvik.workflow.clip_on_frame import on_frame_of
+from norvik.workflow.clip_timing import ClipTiming, time_clip
+
+
+@dataclass(frozen=True)
+class ClipChange:
+    """worked_on: what the points chosen at the earlier clip are shown by."""
+
+    before: ClipTiming
+    after: ClipTiming
+    changes: tuple[Changed, ...]
+    worked_on: frozenset[str]
+
+    def count(self, verdict: str) -> int:
+        return sum(c.verdict == verdict for c in self.changes)
+
+
+def others_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
+    """Other clips of the same swimmer and stroke that can be compared, newest first."""
+    if clip.swimmer_id is None:
+        return []
+    found = [
+        c
+        for c in clips.newest_first(connection, clip.swimmer_id)
+        if c.id != clip.id and c.stroke == clip.stroke and c.watchable and c.marks
+    ]
+    return sorted(found, key=lambda c: (c.filmed_on, c.id), reverse=True)
+
+
+def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> ClipChange:
+    """The earlier of the two by its day is "before". Raises NotFoundError for another swimmer's."""
+    if other.swimmer_id != clip.swimmer_id or other.stroke != clip.stroke:
+        raise NotFoundError("Compare clips of one swimmer and one stroke.")
+    first, last = sorted((clip, other), key=lambda c: (c.filmed_on, c.id))
+    before, after = time_clip(connection, first), time_clip(connection, last)
+    catalogue = load(clip.stroke) if has_catalogue(clip.stroke) else None
+    assert clip.swimmer_id is not None  # a clip without a swimmer has no others
+    schools = swimmers.by_id(connection, clip.swimmer_id).schools
+    found = compare(
+        _known(connection, before, catalogue, schools),
+        _known(connection, after, catalogue, schools),
+    )
+    worked = set()
+    if catalogue is not None:
+        for focus in reviews.of_clip(connection, first.id).focuses:
+            fault = catalogue.faults.get(focus.fault)
+            if fault is not None:
+                worked |= {catalogue.band(b, schools).quantity for b in fault.bands}
+                worked |= {rule.rstrip("<>").partition("~")[0] for rule in fault.shown_by}
+    return ClipChange(before, after, tuple(found), frozenset(worked))
+
+
+def _known(
+    connection: sqlite3.Connection,
+    timed: ClipTiming,
+    catalogue: Catalogue | None,
+    schools: dict[str, str],
+) -> list[Known]:
+    timing = timed.timing
+    found = []
+    if timing.rate.cycles_per_min is not None:
+        singles = tuple(60 / c.seconds for c in timing.settled.cycles if c.seconds)
+        u = timing.uncertainty.get("rate.cycles_per_min")
+        found.append(
+            Known(
+                "rate", "", "Stroke rate", "cycles/min", 1, timing.rate.cycles_per_min, u, singles
+            )
+        )
+    for q in QUANTITIES.values():
+        reading = q.read(timing)
+        if reading is not None:
+            singles = tuple(o.value for o in reading.occurrences)
+            band = _band_of(q.id, catalogue, schools)
+            found.append(
+                Known(q.id, "", q.name, q.unit, q.digits, reading.value, reading.u, singles, band)
+            )
+    taken, _ = on_frame_of(connection, timed)
+    found += [
+        Known(t.what, t.side, t.name, t.unit, t.digits, t.mean, t.u,
+              tuple(o.value for o in t.found), t.band)
+        for t in taken
+        if not t.chosen
+    ]  # fmt: skip
+    return found
+
+
+def _band_of(quantity: str, catalogue: Catalogue | None, schools: dict[str, str]) -> Band | None:
+    if catalogue is None:
+        return None
+    ids = [b.id for b in catalogue.bands if b.quantity == quantity]
+    return catalogue.band(ids[0], schools) if ids else None
