@@ -65,7 +65,9 @@ def main(address: str) -> None:
         take(page, "bench-tablet", TABLET, "/clips/1/?frame=160")
         take(page, "judge", WIDE, "/clips/1/judge/?frame=160")
         take(page, "review", WIDE, "/clips/1/review/")
-        take(page, "swimmers", WIDE, "/swimmers/")
+        page.goto("/library/?words=side-after")
+        after = page.locator(".clip-row").first.get_attribute("data-open") or ""
+        take(page, "change", WIDE, f"{after}change/")
         take(page, "swimmer", WIDE, "/swimmers/2")
         take(page, "add-clips", WIDE, "/clips/new")
         take(page, "library", WIDE, "/library/", ("ArrowDown", " ", "ArrowDown", "ArrowDown", " "))

@@ -55,8 +55,17 @@ def test_without_any_uncertainty_nothing_is_said_to_be_real() -> None:
     found = change(known(160, None), known(100, 1.0))
     assert (found.verdict, found.least) == ("same", None)
     assert change(known(160, 1, band=None), known(100, 1, band=None)).verdict == "changed"
+    # Without a good range, the way back over the fault limit is what counts.
     no_good = Band("b", "q", "own", fault_above=150)
-    assert change(known(160, 1, band=no_good), known(100, 1, band=no_good)).verdict == "changed"
+    assert change(known(160, 1, band=no_good), known(100, 1, band=no_good)).verdict == "better"
+    assert change(known(120, 1, band=no_good), known(100, 1, band=no_good)).verdict == "changed"
+    none = Band("b", "q", "own")
+    assert change(known(160, 1, band=none), known(100, 1, band=none)).verdict == "changed"
+
+
+def test_what_no_digit_shows_is_no_change() -> None:
+    found = change(known(100.2, 0.01), known(100.9, 0.01))
+    assert (found.verdict, found.least) == ("same", 1.0)
 
 
 def test_what_both_have_is_compared_side_by_side() -> None:

@@ -69,7 +69,8 @@ def change(before: Known, after: Known) -> Changed:
     own = before.own_u, after.own_u
     if own[0] is None or own[1] is None:
         return Changed(before, after, difference, None, "same")
-    least = 2 * math.hypot(own[0], own[1])
+    # What is not seen in the digits that a value is written with is no change.
+    least = max(2 * math.hypot(own[0], own[1]), 10.0**-after.digits)
     if abs(difference) <= least:
         verdict = "same"
     else:
@@ -81,9 +82,16 @@ def change(before: Known, after: Known) -> Changed:
 
 
 def _off(value: float, band: Band | None) -> float | None:
-    """How far a value lies outside the good range; None without one."""
-    if band is None or (band.good_from is None and band.good_to is None):
+    """How far a value lies outside the good range, or beyond its fault limits where the band has no
+
+    good end on that side; None without any limit.
+    """
+    if band is None:
         return None
-    low = -math.inf if band.good_from is None else band.good_from
-    high = math.inf if band.good_to is None else band.good_to
-    return max(low - value, value - high, 0.0)
+    low = band.fault_below if band.good_from is None else band.good_from
+    high = band.fault_above if band.good_to is None else band.good_to
+    if low is None and high is None:
+        return None
+    return max(
+        low - value if low is not None else 0.0, value - high if high is not None else 0.0, 0.0
+    )
