@@ -12,10 +12,12 @@ from flask.testing import FlaskClient
 
 from norvik.core.errors import TracksFileError
 from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_keypoints, write_tracks
+from norvik.jobs.follow_point import FOLLOW
+from norvik.jobs.runner import run_job
 from norvik.model.dials import usual_swim
 from norvik.model.film import Take, film
 from norvik.settings import Settings
-from norvik.store import clips, marks, references, tracks
+from norvik.store import clips, jobs, marks, references, tracks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.store.tracks import TrackPoint
@@ -86,6 +88,30 @@ def test_a_point_is_followed_corrected_and_kept(
     assert listed[0]["points"][0][:4] == [20, at[20][0], at[20][1], "anchor"]
     client.post(f"{url}1/delete")
     assert client.get(f"{url}points").json == []
+
+
+def test_following_is_cancelled_and_keeps_what_it_has(
+    client: FlaskClient, clip: int, settings: Settings, swum: Path
+) -> None:
+    x, y = truth(swum, "right_elbow")[20]
+    with connected(settings.database) as connection:
+        track = tracks.open_track(connection, clip, None, "elbow", "right")
+        tracks.set_anchor(connection, track, 20, x, y)
+        args = {"clip_id": clip, "track_id": track, "frame": 20, "to": 120}
+        job = jobs.add(connection, FOLLOW, args, None)
+        tracks.set_job(connection, track, job)
+        jobs.ask_cancel(connection, job)
+        run_job(settings, job)
+        assert jobs.by_id(connection, job).state == "cancelled"
+        assert sorted(points(settings)) == [20]
+        # One whose place is gone says so and leaves the rest alone.
+        tracks.lift_anchor(connection, track, 20)
+        job = jobs.add(connection, FOLLOW, args, None)
+        tracks.set_job(connection, track, job)
+        run_job(settings, job)
+        assert jobs.by_id(connection, job).state == "failed"
+    assert "Set it again" in client.get(f"/clips/{clip}/tracks/").text
+    client.post(f"/clips/{clip}/tracks/{track}/cancel")
 
 
 def test_going_back_never_passes_an_anchor(

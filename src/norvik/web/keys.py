@@ -80,7 +80,7 @@ KEY_GROUPS = (
             ("Ctrl ← →", "move the chosen mark 1 frame"),
             ("Delete", "delete the chosen mark"),
             ("Shift Delete", "delete its whole cycle"),
-            ("Z  Y", "undo, do again"),
+            ("Z  Y", "undo, do again; drawings while their panel is open"),
             ("Shift H", "hide or show the lane"),
             ("+  −", "rope closer, wider"),
             ("?", "these keys"),

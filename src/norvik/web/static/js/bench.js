@@ -503,7 +503,8 @@ stage.addEventListener("frame", () => {
 showState(stage, root, clock);
 stage.setSpeed(stage.speed);
 
-const asked = new URLSearchParams(location.search).get("frame");
+const query = new URLSearchParams(location.search);
+const asked = query.get("frame");
 const start = Number(asked ?? root.dataset.place);
 if (stage.video.readyState < 1) {
   await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
@@ -511,6 +512,7 @@ if (stage.video.readyState < 1) {
 await stage.decodeOn(document.getElementById("still"));
 await stage.goto(Number.isFinite(start) ? start : stage.first);
 showLook();
+if (query.has("panel")) drawing.toggle(query.get("panel"));
 root.dataset.ready = "true";
 grow();
 outbox.start();

@@ -15,6 +15,11 @@ export class Tracks {
       if (detail === "follow" && !this.box.firstElementChild) this.show();
       this.draw();
     });
+    /** What is chosen to be followed; the list comes anew while something is under way. */
+    this.point = null;
+    drawing.panel.addEventListener("change", ({ target }) => {
+      if (target.id === "follow-point") this.point = target.value;
+    });
     drawing.panel.addEventListener("pointerdown", (event) => this.seek(event));
     drawing.panel.addEventListener("pointermove", (event) => event.buttons && this.seek(event));
     document.body.addEventListener("htmx:afterSettle", ({ target }) => {
@@ -46,6 +51,7 @@ export class Tracks {
 
   /** The list came anew: so may have the points; the last time the proposals, too. */
   async fetched() {
+    if (this.point) document.getElementById("follow-point").value = this.point;
     await this.load();
     if (!this.box.dataset.running) this.on.changed();
     this.playhead();
@@ -53,6 +59,7 @@ export class Tracks {
 
   draw() {
     const { overlay } = this.drawing;
+    if (!this.list.length && !overlay.extra.length) return;
     const unit = overlay.size[0] / 1000;
     const { shown } = this.stage;
     const made = [];
