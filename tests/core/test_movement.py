@@ -15,10 +15,10 @@ from norvik.core.frame.movement import (
     climb,
     coefficients,
     filled,
+    half_waves,
     late_bend,
     runs,
     smooth,
-    travel,
     turning_points,
     velocity,
 )
@@ -133,7 +133,7 @@ def test_late_bend_of_an_arm_that_is_drawn() -> None:
     assert late_bend(shoulder, elbow, np.ones((151, 2))) is None
 
 
-def test_climb_and_travel() -> None:
+def test_climb_and_half_waves() -> None:
     way = np.stack([np.arange(30.0), -0.5 * np.arange(30.0)], axis=1)
     assert climb(way) == pytest.approx(math.degrees(math.atan(0.5)))
     assert climb(way * [-1, 1]) == pytest.approx(math.degrees(math.atan(0.5)))
@@ -141,11 +141,11 @@ def test_climb_and_travel() -> None:
     assert climb(way, 10) == pytest.approx(math.degrees(math.atan(0.5)) - 10)
     assert climb(np.full((30, 2), np.nan)) is None
     assert climb(np.zeros((30, 2))) is None
-    mean, spread, waves = travel(50 * np.sin(2 * np.pi * 1.25 * TIMES), 20) or (0, 0, 0)
-    assert mean == pytest.approx(100, abs=0.5)
-    assert spread == pytest.approx(0, abs=0.5)
-    assert waves == 9  # ten turning points in four seconds, nine half waves between them
-    assert travel(np.zeros(50), 1.0) is None
+    waves = half_waves(50 * np.sin(2 * np.pi * 1.25 * TIMES), 20)
+    assert np.mean(waves) == pytest.approx(100, abs=0.5)
+    assert np.std(waves) == pytest.approx(0, abs=0.5)
+    assert len(waves) == 9  # ten turning points in four seconds, nine half waves between them
+    assert half_waves(np.zeros(50), 1.0) == []
 
 
 def test_a_cut_off_has_to_be_one() -> None:

@@ -122,12 +122,6 @@ def forget(connection: sqlite3.Connection, track_id: int, first: int, last: int)
     )
 
 
-def lift_anchor(connection: sqlite3.Connection, track_id: int, frame: int) -> None:
-    connection.execute(
-        "DELETE FROM track_points WHERE track_id = ? AND frame = ?", (track_id, frame)
-    )
-
-
 def delete(connection: sqlite3.Connection, track_id: int) -> None:
     connection.execute("DELETE FROM tracks WHERE id = ?", (track_id,))
 

@@ -14,7 +14,6 @@ import numpy as np
 from norvik.catalogue.loader import frame_band
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.movement import (
-    CUTOFF_HZ,
     FOLLOWED,
     UNSURE,
     FollowedMeasure,
@@ -22,9 +21,9 @@ from norvik.core.frame.movement import (
     angles,
     climb,
     filled,
+    half_waves,
     late_bend,
     smooth,
-    travel,
     velocity,
 )
 from norvik.core.frame.references import References
@@ -156,7 +155,7 @@ class ClipTracks:
         for track in self.tracks:
             if not track.followed:
                 continue
-            for name, unit, of in (("height", None, self._height), ("speed", None, self._speed)):
+            for name, unit, of in (("height", None, self.height), ("speed", None, self._speed)):
                 values, said = of(track.smooth)
                 raw, _ = of(track.raw)
                 found.append(
@@ -172,7 +171,7 @@ class ClipTracks:
             return self.references.metres(Point(0, 0), Point(1, 0))
         return None
 
-    def _height(self, at: Values) -> tuple[Values, str]:
+    def height(self, at: Values) -> tuple[Values, str]:
         """Height above the surface, or above the lowest place where none is set; m or pixels."""
         if self.references.water:
             deep = self.references.below_water
@@ -285,7 +284,7 @@ def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
             say("late-bend", side, shares)
         ankle = found.of("ankle", side)
         if ankle:
-            heights, unit = found._height(ankle.smooth)
+            heights, unit = found.height(ankle.smooth)
             _say_travel(say, "kick-travel", side, heights, unit)
     hips = [found.of("hip", side) for side in ("left", "right")]
     if all(hips):
@@ -321,9 +320,7 @@ def _say_travel(say, name: str, side: str, values: Values, unit: str) -> None:  
     known = values[np.isfinite(values)]
     if len(known) < 5:
         return
-    waves = travel(values, _WAVE_SHARE * float(np.ptp(known)))
-    if waves:
-        say(name, side, [waves[0]] * 1, unit)
+    say(name, side, half_waves(values, _WAVE_SHARE * float(np.ptp(known))), unit)
 
 
 def _pulls(timed: ClipTiming, side: str) -> list[tuple[int, int]]:
@@ -341,7 +338,3 @@ def _pulls(timed: ClipTiming, side: str) -> list[tuple[int, int]]:
             found.append((begin, m.frame))
             begin = None
     return found
-
-
-__all__ = ["CUTOFF_HZ", "SIDED", "UNSIDED", "ClipTracks", "Said", "Series", "Track",
-           "said_by", "tracks_of"]  # fmt: skip

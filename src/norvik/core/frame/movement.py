@@ -235,12 +235,7 @@ def climb(points: Values, horizon_deg: float = 0.0) -> float | None:
     return math.degrees(math.atan2(-dy, abs(dx))) - math.copysign(1, dx) * horizon_deg
 
 
-def travel(values: Values, least: float) -> tuple[float, float | None, int] | None:
-    """Mean height from trough to peak, its standard deviation, and the number of half waves."""
+def half_waves(values: Values, least: float) -> list[float]:
+    """Heights from each trough to the next peak and back; empty without two turning points."""
     peaks, troughs = turning_points(values, least)
-    ends = sorted(peaks + troughs)
-    heights = [abs(float(values[b] - values[a])) for a, b in pairwise(ends)]
-    if not heights:
-        return None
-    spread = float(np.std(heights, ddof=1)) if len(heights) > 1 else None
-    return float(np.mean(heights)), spread, len(heights)
+    return [abs(float(values[b] - values[a])) for a, b in pairwise(sorted(peaks + troughs))]
