@@ -16,7 +16,7 @@ FURTHER = 0.25
 #: Own choice: relief downstream is worth half for each step away.
 PER_STEP = 0.5
 _PLACES = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth",
-           "last")  # fmt: skip
+           "tenth", "eleventh")  # fmt: skip
 #: What a painful part makes of a cost.
 PAINFUL = {"S": "shoulder", "B": "back"}
 
@@ -40,15 +40,15 @@ class Ranked:
 
 #: Parts of the stroke.
 PARTS = ("head", "breathing", "body", "legs", "rotation", "recovery", "entry", "catch", "pull",
-         "timing")  # fmt: skip
+         "timing", "wall")  # fmt: skip
 #: Orders of work that go by parts, each part setting up the next (common practice; the place of
 #: breathing in the first one is an own choice). Source first goes by no part.
 ORDERS: dict[str, tuple[tuple[str, ...], ...]] = {
     "source": (),
     "line": (("head",), ("body",), ("legs",), ("rotation",), ("breathing",), ("recovery",),
-             ("entry",), ("catch",), ("pull",), ("timing",)),
+             ("entry",), ("catch",), ("pull",), ("timing",), ("wall",)),
     "breath": (("breathing",), ("head", "body", "legs"), ("rotation",), ("recovery",), ("entry",),
-               ("catch", "pull"), ("timing",)),
+               ("catch", "pull"), ("timing",), ("wall",)),
 }  # fmt: skip
 
 
@@ -84,12 +84,20 @@ def rank(
         hurts = tuple(sorted(set(fault.loads) & painful))
         reasons = _reasons(fault, found, feeds, hurts, catalogue)
         if ORDERS[order] and not hurts:
-            said = " and ".join(ORDERS[order][stage_of(fault, order)])
-            reasons = (f"{said.capitalize()} comes {_PLACES[stage_of(fault, order)]}.", *reasons)
+            reasons = (_place_in(fault, by_fault, catalogue, order), *reasons)
         ranked.append(Ranked(fault, tuple(found), own[fault_id], relief, feeds, hurts, reasons))
     return sorted(
         ranked, key=lambda r: (not r.hurts, stage_of(r.fault, order), -r.score, r.fault.id)
     )
+
+
+def _place_in(fault: Fault, found: Iterable[str], catalogue: Catalogue, order: str) -> str:
+    """The place of a fault's part among the parts in which something was found, in words."""
+    stages = sorted({stage_of(catalogue.faults[f], order) for f in found})
+    at = stages.index(stage_of(fault, order))
+    said = " and ".join(ORDERS[order][stages[at]])
+    place = "last" if at == len(stages) - 1 and at else _PLACES[at]
+    return f"{said.capitalize()} comes {place}."
 
 
 def downstream(fault_id: str, catalogue: Catalogue) -> dict[str, int]:

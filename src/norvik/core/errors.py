@@ -8,6 +8,7 @@ NorvikError                 any refusal that the user can act on
 ├── LengthsError            a length log that cannot be right, or a table of it
 ├── FootageError            a file that is not usable footage
 │   └── DiskFullError       the disk ran full while footage was written
+├── PlanError               a plan, or a change of one, that cannot be
 ├── CatalogueError          the shipped tables contradict themselves
 └── NotFoundError           something that was asked for is not there (any more)
 """
@@ -43,6 +44,10 @@ class TracksFileError(NorvikError):
 
 class LengthsError(NorvikError):
     """Raised when a row of a length log cannot be read, or a length cannot be as it is said."""
+
+
+class PlanError(NorvikError):
+    """Raised when a plan cannot be made as asked, or a change of it would break it."""
 
 
 class FootageError(NorvikError):

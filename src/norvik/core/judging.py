@@ -28,13 +28,17 @@ class Seen:
 
 @dataclass(frozen=True)
 class Judged:
-    """One quantity against one band: "good", "watch", "fault" or "unsure" (limits within 2u)."""
+    """One quantity against one band: "good", "watch", "fault" or "unsure" (limits within 2u).
+
+    side: of what was measured on the frame, where it has one.
+    """
 
     band: Band
     quantity: Quantity
     reading: Reading
     verdict: str
     beyond: float
+    side: str = ""
 
     @property
     def limit(self) -> float | None:

@@ -218,4 +218,4 @@ def _judged(t: OnFrame, band: Band, verdict: str, beyond: float) -> Judged:
     side = f"{t.side} ".lstrip()
     name = f"{side}{t.name}" if not side else f"{t.name}, {t.side}"
     quantity = Quantity(t.what, name, t.unit, t.digits, lambda _: None)
-    return Judged(band, quantity, Reading(t.mean, t.u, t.found), verdict, beyond)
+    return Judged(band, quantity, Reading(t.mean, t.u, t.found), verdict, beyond, t.side)

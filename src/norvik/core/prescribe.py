@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, field
 
-from norvik.core.tables import Catalogue, Drill, Fault
+from norvik.core.tables import SLOTS, Catalogue, Drill, Fault
 
-#: The order of a session: land or very slow, then the main drill, then the whole stroke.
-SLOTS = ("prepare", "main", "whole")
+#: The effort of a drill in the school that drills slowly and lightly, of 6 (common practice).
+LIGHT = 2
+
+
+@dataclass(frozen=True)
+class Receiver:
+    """For whom drills are chosen. kit: owned. pain: body parts that hurt. schools: as chosen."""
+
+    level: str
+    kit: Collection[str] = ()
+    pain: Collection[str] = ()
+    schools: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,71 +31,87 @@ class LeftOut:
 
 @dataclass(frozen=True, slots=True)
 class Prescription:
-    """drills: at most three, in the order of a session. others: suitable, but not needed."""
+    """drills: at most one of each slot, in the order of a session; the swim-off follows always.
+
+    others: suitable, but not needed.
+    """
 
     fault: Fault
     drills: tuple[Drill, ...]
     others: tuple[Drill, ...]
     left_out: tuple[LeftOut, ...]
 
+    def instead_of(self, drill_id: str, kept: Collection[str]) -> Drill | None:
+        """The next suitable drill in place of one that is kept: of its own slot, else of any.
+
+        Asked again and again it goes round all of them. None when there is no other.
+        """
+        ring = [*self.drills, *self.others]
+        at = next((n for n, d in enumerate(ring) if d.id == drill_id), None)
+        if at is None:
+            return None
+        after = [d for d in ring[at + 1 :] + ring[:at] if d.id not in kept]
+        own = [d for d in after if d.slot == ring[at].slot]
+        return next(iter(own or after), None)
+
 
 def prescribe(
-    fault: Fault,
-    catalogue: Catalogue,
-    found: Collection[str],
-    level: str,
-    kit: Collection[str],
-    pain: Collection[str],
+    fault: Fault, catalogue: Catalogue, found: Collection[str], receiver: Receiver
 ) -> Prescription:
     """Choose drills for a focus.
 
     found: ids of all faults of this swimmer; no drill may feed one of them. The fault's own list
     is in order of preference; drills that name the fault come after.
     """
-    listed = [catalogue.drills[d] for d in fault.drills]
-    listed += [d for d in catalogue.drills.values() if fault.id in d.works_on and d not in listed]
+    named = [catalogue.drills[d] for d in fault.drills if d in catalogue.drills]
+    more = [d for d in catalogue.drills.values() if fault.id in d.works_on and d not in named]
+    # What the coach made for this fault comes first.
+    listed = [d for d in more if d.own] + named + [d for d in more if not d.own]
     suitable: list[Drill] = []
     left_out: list[LeftOut] = []
     for drill in listed:
-        reason = unsuitable(drill, catalogue, found, level, kit, pain)
+        reason = unsuitable(drill, catalogue, found, receiver)
         if reason:
             left_out.append(LeftOut(drill, reason))
         else:
             suitable.append(drill)
-    chosen: list[Drill] = []
-    for slot in SLOTS:
-        first = next((d for d in suitable if d.slot == slot), None)
-        if first:
-            chosen.append(first)
-    for drill in suitable:
-        if len(chosen) < min(len(SLOTS), len(fault.drills)) and drill not in chosen:
-            chosen.append(drill)
-    chosen.sort(key=lambda d: SLOTS.index(d.slot))
+    chosen = [d for slot in SLOTS if (d := next((d for d in suitable if d.slot == slot), None))]
+    if chosen and all(d.place == "land" for d in chosen):
+        # Something of it has to be done in the water.
+        chosen += [d for d in suitable if d.place == "water"][:1]
     others = tuple(d for d in suitable if d not in chosen)
     return Prescription(fault, tuple(chosen), others, tuple(left_out))
 
 
 def unsuitable(
-    drill: Drill,
-    catalogue: Catalogue,
-    found: Collection[str],
-    level: str,
-    kit: Collection[str],
-    pain: Collection[str],
+    drill: Drill, catalogue: Catalogue, found: Collection[str], receiver: Receiver
 ) -> str | None:
     """Why a drill is not for this swimmer now, in words; None when it is."""
-    hurts = [part for part in (*drill.not_with, *drill.loads) if part in pain]
+    hurts = [part for part in (*drill.not_with, *drill.loads) if part in receiver.pain]
     if hurts:
         return f"not with a painful {hurts[0]}"
     feeds = [f for f in drill.feeds if f in found]
     if feeds:
         return f"it would feed “{catalogue.faults[feeds[0]].name.lower()}”"
-    if drill.levels and level not in drill.levels:
-        return f"not for a {level}"
-    missing = [item for item in drill.kit if item not in kit]
+    if drill.levels and receiver.level not in drill.levels:
+        return f"not for a {receiver.level}"
+    for question, school in drill.unless_school.items():
+        chosen = catalogue.questions[question].chosen(dict(receiver.schools))
+        if chosen.id == school:
+            return f"not wanted by “{chosen.name.lower()}”"
+    missing = [item for item in drill.kit if item not in receiver.kit]
     if missing:
         return f"needs a {missing[0]}"
     return None
+
+
+def effort_of(drill: Drill, catalogue: Catalogue, schools: Mapping[str, str]) -> int:
+    """The effort of a drill, 1 to 6, by the school of how hard to drill.
+
+    Slow and light holds for drills; the whole stroke keeps its own effort.
+    """
+    light = catalogue.questions["intensity"].chosen(dict(schools)).id == "slow"
+    return min(drill.effort, LIGHT) if light and drill.slot != "whole" else drill.effort
 
 
 def dose(drill: Drill) -> str:
@@ -101,11 +127,13 @@ def dose(drill: Drill) -> str:
     return times + each + (" a side" if drill.per_side else "")
 
 
-def topics_of(fault: Fault, drills: Collection[Drill], level: str) -> set[str]:
+def topics_of(fault: Fault, drills: Collection[Drill], level: str, minor: bool = False) -> set[str]:
     """Body parts and tags for which cautions have to be shown."""
     topics = set(fault.loads)
     for drill in drills:
-        topics |= set(drill.loads) | set(drill.tags)
+        topics |= set(drill.loads) | set(drill.tags) | (set(drill.kit) & {"paddles"})
     if level == "beginner":
         topics.add("beginner")
+    if minor:
+        topics.add("minor")
     return topics

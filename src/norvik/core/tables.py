@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 COSTS = {
@@ -12,7 +13,14 @@ COSTS = {
     "B": "back load",
     "A": "air",
 }
+#: Where a fact comes from when its row says nothing else.
+PRACTICE = "common practice"
 BODY_PARTS = ("shoulder", "back", "neck", "knee", "ankle")
+LEVELS = ("beginner", "improver", "advanced")
+#: What a swimmer may own and a drill may need.
+KIT = ("fins", "buoy", "board", "paddles", "beeper", "snorkel", "wetsuit", "cord", "cup")
+#: The order of a session: land or very slow, then the main drill, then the whole stroke.
+SLOTS = ("prepare", "main", "whole")
 
 
 @dataclass(frozen=True)
@@ -22,7 +30,7 @@ class Fault:
     core.current. loads: body parts.
 
     levels: swimmers for whom it is a fault (empty: all). unless_school: question to the school
-    for which it is none. sided: shown on left or right.
+    for which it is none. sided: shown on left or right. strokes: in which it is one.
     """
 
     id: str
@@ -41,6 +49,8 @@ class Fault:
     levels: tuple[str, ...] = ()
     unless_school: dict[str, str] = field(default_factory=dict)
     sided: bool = False
+    strokes: tuple[str, ...] = ()
+    source: str = PRACTICE
 
 
 @dataclass(frozen=True)
@@ -52,6 +62,7 @@ class Strength:
     praise: str
     views: tuple[str, ...]
     sided: bool = False
+    strokes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -78,7 +89,11 @@ class Band:
 
 @dataclass(frozen=True)
 class Drill:
-    """slot: prepare, main or whole. repeats: from, to. metres (or seconds on land) of each."""
+    """slot: of SLOTS. repeats: from, to. metres (or seconds on land) of each. effort: 1 to 6.
+
+    kit: needed; helps: welcome. feeds: faults that it makes worse. unless_school: question to a
+    school that does not want it. own: the coach's.
+    """
 
     id: str
     name: str
@@ -101,6 +116,9 @@ class Drill:
     loads: tuple[str, ...] = ()
     levels: tuple[str, ...] = ()
     tags: tuple[str, ...] = ()
+    unless_school: dict[str, str] = field(default_factory=dict)
+    source: str = PRACTICE
+    own: bool = False
 
 
 @dataclass(frozen=True)
@@ -112,11 +130,15 @@ class School:
 
 @dataclass(frozen=True)
 class Question:
-    """Something on which good coaches differ; the first school is the default."""
+    """Something on which good coaches differ; the first school is the default.
+
+    strokes: for which it is asked; empty: for all.
+    """
 
     id: str
     name: str
     schools: tuple[School, ...]
+    strokes: tuple[str, ...] = ()
 
     def chosen(self, schools: dict[str, str]) -> School:
         """The school chosen in a swimmer's settings, or the default."""
@@ -133,7 +155,7 @@ class Caution:
 
 @dataclass(frozen=True)
 class Catalogue:
-    """All tables of one stroke, checked at load."""
+    """All tables, or those of one stroke, checked at load."""
 
     faults: dict[str, Fault]
     strengths: dict[str, Strength]
@@ -151,6 +173,7 @@ class Catalogue:
                 return band
         raise KeyError(band_id)
 
-    def cautions_for(self, topics: set[str]) -> list[Caution]:
+    def cautions_for(self, topics: Iterable[str]) -> list[Caution]:
         """Cautions shown for any of these body parts or tags, in the table's order."""
-        return [c for c in self.cautions if topics & set(c.shown_for)]
+        wanted = set(topics)
+        return [c for c in self.cautions if wanted & set(c.shown_for)]

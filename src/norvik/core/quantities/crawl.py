@@ -1,13 +1,8 @@
-"""Timing quantities that are judged: value, uncertainty, and the instants that show each.
-
-A reading is None when the marks do not tell; then nothing is judged.
-"""
+"""Quantities of freestyle and backstroke, and of the rhythm and the air of every stroke."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
 from itertools import pairwise
 
 from norvik.core.breathing import hand_return, head_lead
@@ -15,56 +10,18 @@ from norvik.core.coordination import hand_overs, hand_steps
 from norvik.core.cycles import rate_fall
 from norvik.core.kick import gaps_over, surface_beats
 from norvik.core.phases import phase_seconds
+from norvik.core.quantities.reading import (
+    Occurrence,
+    Quantity,
+    Reading,
+    interval_u,
+    interval_u_pct,
+    mean_reading,
+    phase_share,
+)
 from norvik.core.statistics import median
 from norvik.core.strokes import Phase
-from norvik.core.timebase import interval_uncertainty_s
 from norvik.core.timing import Timing
-
-
-@dataclass(frozen=True, slots=True)
-class Occurrence:
-    """One instance: where to look (real seconds) and its own value in the quantity's unit."""
-
-    time_s: float
-    value: float
-    side: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """u: standard uncertainty in the quantity's unit; None when it is not known."""
-
-    value: float
-    u: float | None
-    occurrences: tuple[Occurrence, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Quantity:
-    id: str
-    name: str
-    unit: str
-    digits: int
-    read: Callable[[Timing], Reading | None]
-
-
-def _mean_reading(timing: Timing, found: list[Occurrence], path: str) -> Reading | None:
-    """Mean of the instances, with the uncertainty of the quantity under that dotted path."""
-    if not found:
-        return None
-    value = math.fsum(o.value for o in found) / len(found)
-    return Reading(value, timing.uncertainty.get(path), tuple(found))
-
-
-def _interval_u(timing: Timing) -> float | None:
-    d = timing.frame_interval_s
-    return None if d is None else interval_uncertainty_s(d)
-
-
-def _interval_u_pct(timing: Timing) -> float | None:
-    """Uncertainty of an interval in percent of the mean cycle."""
-    u, cycle_s = _interval_u(timing), timing.settled.mean_cycle_s
-    return None if u is None or not cycle_s else 100 * u / cycle_s
 
 
 def _exhale_share(timing: Timing) -> Reading | None:
@@ -86,7 +43,7 @@ def _breath_return(timing: Timing) -> Reading | None:
         for b in settled.breaths
         if b.down is not None and (pair := hand_return(settled, b)) is not None
     ]
-    return _mean_reading(timing, found, "breathing.return_s")
+    return mean_reading(timing, found, "breathing.return_s")
 
 
 def _head_lead(timing: Timing) -> Reading | None:
@@ -98,7 +55,7 @@ def _head_lead(timing: Timing) -> Reading | None:
         for b in settled.breaths
         if b.turn is not None and (pair := head_lead(settled, b)) is not None
     ]
-    return _mean_reading(timing, found, "breathing.head_lead_s")
+    return mean_reading(timing, found, "breathing.head_lead_s")
 
 
 def _one_side(timing: Timing) -> Reading | None:
@@ -142,7 +99,7 @@ def _spread(timing: Timing) -> Reading | None:
     cv, n = timing.cycles.time_s.cv_pct, timing.cycles.count
     if cv is None or n < 4:
         return None
-    u_frame = _interval_u_pct(timing) or 0.0
+    u_frame = interval_u_pct(timing) or 0.0
     u = math.hypot(cv / math.sqrt(2 * (n - 1)), u_frame / math.sqrt(n))
     starts = [c.start for c in timing.settled.cycles if c.start]
     return Reading(cv, u, tuple(Occurrence(p.time_s, cv) for p in starts[:1]))
@@ -156,17 +113,11 @@ def _breath_regular(timing: Timing) -> Reading | None:
     return Reading(float(regular), 0.0, tuple(airs))
 
 
-def _entry_share(timing: Timing) -> Reading | None:
-    if timing.stroke not in ("freestyle", "backstroke"):
-        return None
-    opens, phase = timing.settled.stroke.opens, Phase("entry", "entry", "catch")
-    # The end of the reach is the instant to look at.
-    found = [
-        Occurrence(c.inner["catch"].time_s, 100 * seconds / c.seconds, c.side)
-        for c in timing.settled.cycles
-        if (seconds := phase_seconds(c, phase, opens)) is not None
-    ]
-    return _mean_reading(timing, found, "phases.both.entry.share_pct")
+#: Entry to catch. The end of the reach is the instant to look at.
+_entry_share = phase_share(
+    Phase("entry", "entry", "catch"), "catch", "phases.both.entry.share_pct",
+    ("freestyle", "backstroke"),
+)  # fmt: skip
 
 
 def _hand_over(timing: Timing) -> Reading | None:
@@ -193,7 +144,7 @@ def _hold_distance(timing: Timing) -> Reading | None:
         for c in timing.settled.cycles
         if c.start and (seconds := phase_seconds(c, phase, opens)) is not None
     ]
-    return _mean_reading(timing, found, "hold_distance_m")
+    return mean_reading(timing, found, "hold_distance_m")
 
 
 def _kick_gap(timing: Timing) -> Reading | None:
@@ -215,7 +166,7 @@ def _kick_gap(timing: Timing) -> Reading | None:
     if not found:
         return None
     value = math.fsum(o.value for o in found) / len(found)
-    u = _interval_u(timing)
+    u = interval_u(timing)
     return Reading(value, None if u is None else u / usual / math.sqrt(len(found)), tuple(found))
 
 
@@ -227,21 +178,18 @@ def _front_quadrant(timing: Timing) -> Reading | None:
     return Reading(share, 0.0, tuple(Occurrence(p.time_s, share, p.mark.side) for p in entries[:1]))
 
 
-QUANTITIES: dict[str, Quantity] = {
-    q.id: q
-    for q in (
-        Quantity("exhale-share", "Breathing out under water", "%", 0, _exhale_share),
-        Quantity("breath-return", "Face in before the hand", "s", 2, _breath_return),
-        Quantity("head-lead", "Head ahead of the arm", "s", 2, _head_lead),
-        Quantity("breath-one-side", "Breaths to the same side", "%", 0, _one_side),
-        Quantity("hand-rhythm", "Left against right, off even", "%", 1, _hand_rhythm),
-        Quantity("rate-fall", "Rhythm lost over the clip", "%", 1, _rate_fall),
-        Quantity("spread", "Spread of the cycle times", "%", 1, _spread),
-        Quantity("breath-regular", "Regular breathing", "", 0, _breath_regular),
-        Quantity("entry-share", "Entry and glide, of the cycle", "%", 0, _entry_share),
-        Quantity("hand-over", "Hand-over (coordination index)", "%", 1, _hand_over),
-        Quantity("hold-distance", "Metres until the hold", "m", 2, _hold_distance),
-        Quantity("kick-gap", "Longest kick gap on a breath", "× usual", 1, _kick_gap),
-        Quantity("front-quadrant", "Front-quadrant timing", "%", 0, _front_quadrant),
-    )
-}
+CRAWL = (
+    Quantity("exhale-share", "Breathing out under water", "%", 0, _exhale_share),
+    Quantity("breath-return", "Face in before the hand", "s", 2, _breath_return),
+    Quantity("head-lead", "Head ahead of the arm", "s", 2, _head_lead),
+    Quantity("breath-one-side", "Breaths to the same side", "%", 0, _one_side),
+    Quantity("hand-rhythm", "Left against right, off even", "%", 1, _hand_rhythm),
+    Quantity("rate-fall", "Rhythm lost over the clip", "%", 1, _rate_fall),
+    Quantity("spread", "Spread of the cycle times", "%", 1, _spread),
+    Quantity("breath-regular", "Regular breathing", "", 0, _breath_regular),
+    Quantity("entry-share", "Entry and glide, of the cycle", "%", 0, _entry_share),
+    Quantity("hand-over", "Hand-over (coordination index)", "%", 1, _hand_over),
+    Quantity("hold-distance", "Metres until the hold", "m", 2, _hold_distance),
+    Quantity("kick-gap", "Longest kick gap on a breath", "× usual", 1, _kick_gap),
+    Quantity("front-quadrant", "Front-quadrant timing", "%", 0, _front_quadrant),
+)

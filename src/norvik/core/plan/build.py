@@ -1,0 +1,197 @@
+"""The plan: focuses over weeks, sessions on days, film dates and pool tests."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+from itertools import pairwise
+
+from norvik.core.errors import PlanError
+from norvik.core.plan.pool_tests import LEAST_WEEKS_APART, MOST_WEEKS_APART, PoolTest
+from norvik.core.plan.sets import Set, Work, block, block_lengths, fitting, total
+from norvik.core.plan.wish import LEAST_WEEKS, MOST_WEEKS, PlanWish
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """key: stays the same when other things change. focus: fault id. land: ids of land drills.
+
+    film: film again on this day. moved: by the coach.
+    """
+
+    key: str
+    week: int
+    on: date
+    focus: str
+    sets: tuple[Set, ...]
+    land: tuple[str, ...] = ()
+    film: bool = False
+    test: PoolTest | None = None
+    moved: bool = False
+
+    @property
+    def lengths(self) -> int:
+        return total(self.sets)
+
+
+@dataclass(frozen=True, slots=True)
+class Week:
+    """monday: its first day. focus: None where all earlier ones are kept alive in turn."""
+
+    number: int
+    monday: date
+    focus: str | None
+    sessions: tuple[Session, ...]
+
+
+@dataclass(frozen=True)
+class Plan:
+    """waiting: focuses for which there is no time before the aim."""
+
+    wish: PlanWish
+    weeks: tuple[Week, ...]
+    session_lengths: int
+    block_lengths: int
+    waiting: tuple[str, ...]
+
+    @property
+    def sessions(self) -> list[Session]:
+        return [s for w in self.weeks for s in w.sessions]
+
+    def session(self, key: str) -> Session:
+        """Raises PlanError for a key that is not in this plan."""
+        for session in self.sessions:
+            if session.key == key:
+                return session
+        raise PlanError("This session is not in the plan any more. Load the page again.")
+
+    def spans(self) -> list[tuple[str, int, int]]:
+        """Fault id, first and last week of each focus, in their order."""
+        found: list[tuple[str, int, int]] = []
+        for week in self.weeks:
+            if week.focus is None:
+                continue
+            if found and found[-1][0] == week.focus:
+                found[-1] = (week.focus, found[-1][1], week.number)
+            else:
+                found.append((week.focus, week.number, week.number))
+        return found
+
+
+def build_plan(wish: PlanWish, works: Sequence[Work], tests: Sequence[PoolTest] = ()) -> Plan:
+    """Lay out a plan. works: the focuses of the wish with their drills, in the same order.
+
+    A focus whose every drill is blocked still gets its weeks with swim-offs alone. Raises
+    PlanError when the works do not belong to the wish or fixed sets do not fit.
+    """
+    if [w.fault.id for w in works] != [f.fault for f in wish.focuses]:
+        raise PlanError("The points of this plan have changed. Load the page again.")
+    lengths = wish.session_lengths
+    size = block_lengths(lengths, wish.pool)
+    # Of each focus: no longer than its drills can fill.
+    sizes = [fitting(size, lengths, wish.pool, work) for work in works]
+    shares, waiting = _shares(wish)
+    focus_of: list[int | None] = [n for n, weeks in enumerate(shares) for _ in range(weeks)]
+    known = len(focus_of)
+    in_all = wish.weeks_until_aim or known
+    focus_of = (focus_of + [None] * in_all)[:in_all]
+    weeks = []
+    last_test = -MOST_WEEKS_APART
+    tested = 0
+    for number, focus in enumerate(focus_of):
+        begins = number == 0 or focus_of[number - 1] != focus
+        since = number - last_test
+        test = None
+        if tests and ((begins and since >= LEAST_WEEKS_APART) or since >= MOST_WEEKS_APART):
+            test = tests[tested % len(tests)]
+            tested, last_test = tested + 1, number
+        earlier = list(range(len(shares) if focus is None else focus))
+        weeks.append(_week(wish, works, number, focus, _week_of(focus_of, number), earlier, sizes,
+                           test))  # fmt: skip
+    return Plan(wish, tuple(_with_film(weeks)), lengths, size, waiting)
+
+
+def _shares(wish: PlanWish) -> tuple[list[int], tuple[str, ...]]:
+    """Weeks of each focus, and the focuses that have to wait.
+
+    Three weeks each where there is time, two where there is not; what the coach set stays.
+    """
+    in_all = wish.weeks_until_aim
+    if in_all is None:
+        return [f.weeks or MOST_WEEKS for f in wish.focuses], ()
+    shares: list[int] = []
+    for n, focus in enumerate(wish.focuses):
+        left = in_all - sum(shares)
+        others = [f.weeks or LEAST_WEEKS for f in wish.focuses[n + 1 :]]
+        wanted = focus.weeks
+        if wanted is None:
+            wanted = MOST_WEEKS if left >= MOST_WEEKS + sum(others) else LEAST_WEEKS
+        if wanted > left:
+            # The first focus always has what there is: better a short block than none.
+            if shares:
+                break
+            wanted = left
+        shares.append(wanted)
+    return shares, tuple(f.fault for f in wish.focuses[len(shares) :])
+
+
+def _week_of(focus_of: Sequence[int | None], number: int) -> int:
+    """Which week of its focus this is, from 0."""
+    at = number
+    while at and focus_of[at - 1] == focus_of[number]:
+        at -= 1
+    return number - at
+
+
+def _week(
+    wish: PlanWish, works: Sequence[Work], number: int, focus: int | None, week: int,
+    earlier: list[int], sizes: list[int], test: PoolTest | None,
+) -> Week:  # fmt: skip
+    monday = wish.monday + timedelta(weeks=number)
+    days = _days(wish, number)
+    sessions: list[Session] = []
+    for n, (key, on) in enumerate(days):
+        # With no focus of its own a week keeps the earlier ones alive, session by session.
+        own = focus if focus is not None else earlier[(number + n) % len(earlier)]
+        # One set a week for an earlier focus, in the week's last session.
+        keep = None
+        older = [e for e in earlier if e != own]
+        if older and n == len(days) - 1:
+            keep = works[older[number % len(older)]]
+        work = works[own]
+        sets = block(sizes[own], wish.pool, work, week, keep, wish.repeats.get(key))
+        land = tuple(d.id for d in work.on_land)
+        sessions.append(
+            Session(key, number + 1, on, work.fault.id, tuple(sets), land,
+                    test=test if not sessions else None, moved=key in wish.moves)
+        )  # fmt: skip
+    sessions.sort(key=lambda s: s.on)
+    return Week(number + 1, monday, works[focus].fault.id if focus is not None else None,
+                tuple(sessions))  # fmt: skip
+
+
+def _days(wish: PlanWish, number: int) -> list[tuple[str, date]]:
+    """Keys and days of a week's sessions: where they were moved to, else inside the plan alone."""
+    monday = wish.monday + timedelta(weeks=number)
+    found = []
+    for n, weekday in enumerate(sorted(set(wish.weekdays))):
+        key, day = f"{number + 1}-{n + 1}", monday + timedelta(days=weekday)
+        if key in wish.moves:
+            found.append((key, wish.moves[key]))
+        elif day >= wish.starts_on and (wish.aim_on is None or day < wish.aim_on):
+            found.append((key, day))
+    return found
+
+
+def _with_film(weeks: list[Week]) -> list[Week]:
+    """The last session of each focus is the one to film."""
+    made = list(weeks)
+    for n, (week, after) in enumerate(pairwise([*weeks, None])):
+        assert week is not None  # only the one after the last is missing
+        ends = after is None or after.focus != week.focus
+        if week.focus is not None and ends and week.sessions:
+            last = max(week.sessions, key=lambda s: s.on)
+            sessions = tuple(replace(s, film=s is last) for s in week.sessions)
+            made[n] = replace(week, sessions=sessions)
+    return made

@@ -1,0 +1,67 @@
+"""Quantities of butterfly: breath, head, landing and kicks against the arms."""
+
+from __future__ import annotations
+
+from norvik.core.quantities.reading import (
+    Occurrence,
+    Quantity,
+    Reading,
+    air_after,
+    mean_of_pairs,
+    phase_share,
+)
+from norvik.core.strokes import Phase
+from norvik.core.timing import Timing
+
+#: Above 0 the hands have left already.
+_breath = air_after("exit", "butterfly")
+
+
+def _head_return(timing: Timing) -> Reading | None:
+    """Hands landing minus face in, of the mean cycle; below 0 the head is later than the hands."""
+    settled, cycle_s = timing.settled, timing.settled.mean_cycle_s
+    if timing.stroke != "butterfly" or not cycle_s:
+        return None
+    found = []
+    for b in settled.breaths:
+        landing = next(
+            (p for p in settled.openings() if p.order > b.air.order and p.length == b.air.length),
+            None,
+        )
+        if b.down is not None and landing is not None:
+            early = landing.time_s - b.down.time_s
+            if abs(early) < cycle_s / 2:
+                found.append(Occurrence(b.down.time_s, 100 * early / cycle_s))
+    return mean_of_pairs(timing, found)
+
+
+def _breaths(timing: Timing) -> Reading | None:
+    per_cycle = timing.breathing.breaths_per_cycle
+    if timing.stroke != "butterfly" or per_cycle is None or timing.cycles.count < 3:
+        return None
+    airs = tuple(Occurrence(b.air.time_s, per_cycle) for b in timing.settled.breaths)
+    return Reading(per_cycle, 0.0, airs)
+
+
+#: Entry to catch: the wait at the landing.
+_reach_share = phase_share(
+    Phase("entry", "entry", "catch"), "catch", "phases.both.entry.share_pct", ("butterfly",)
+)
+
+
+def _beats(timing: Timing) -> Reading | None:
+    per_cycle = timing.kick.beats_per_cycle if timing.kick else None
+    if timing.stroke != "butterfly" or per_cycle is None:
+        return None
+    starts = tuple(Occurrence(c.start.time_s, per_cycle) for c in timing.settled.cycles if c.start)
+    return Reading(per_cycle, 0.0, starts)
+
+
+BUTTERFLY = (
+    Quantity("fly-breath", "Mouth clear after the hands left, of the cycle", "%", 0, _breath),
+    Quantity("fly-head-return", "Face in before the hands land, of the cycle", "%", 0,
+             _head_return),
+    Quantity("fly-breaths", "Breaths a stroke", "", 1, _breaths),
+    Quantity("fly-reach-share", "Landing until the catch, of the cycle", "%", 0, _reach_share),
+    Quantity("fly-beats", "Kicks a stroke", "", 1, _beats),
+)  # fmt: skip
