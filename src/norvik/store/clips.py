@@ -225,3 +225,13 @@ def last_facts(connection: sqlite3.Connection, user_id: int | None) -> Facts | N
 def time_base(connection: sqlite3.Connection, clip: Clip) -> TimeBase:
     """Every frame's time of its recording. Raises NotFoundError while nothing can be watched."""
     return recordings.time_base(connection, clip.recording)
+
+
+def last_filmed_on(connection: sqlite3.Connection, swimmer_id: int, stroke: str) -> str | None:
+    """The day of a swimmer's newest clip of a stroke; None without one."""
+    row = connection.execute(
+        "SELECT max(filmed_on) FROM clips "
+        "WHERE swimmer_id = ? AND stroke = ? AND trashed_at IS NULL",
+        (swimmer_id, stroke),
+    ).fetchone()
+    return str(row[0]) if row[0] else None

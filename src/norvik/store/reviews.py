@@ -52,12 +52,35 @@ def choose(connection: sqlite3.Connection, clip_id: int, faults: list[str]) -> N
             "AND fault NOT IN (SELECT value FROM json_each(?))",
             (clip_id, json.dumps(faults)),
         )
+        connection.execute(
+            "DELETE FROM overrules WHERE clip_id = ? "
+            "AND fault NOT IN (SELECT value FROM json_each(?))",
+            (clip_id, json.dumps(faults)),
+        )
         for place, fault in enumerate(faults):
             connection.execute(
                 "INSERT INTO focuses (clip_id, fault, place) VALUES (?, ?, ?) "
                 "ON CONFLICT (clip_id, fault) DO UPDATE SET place = excluded.place",
                 (clip_id, fault, place),
             )
+
+
+def reasons(connection: sqlite3.Connection, clip_id: int) -> dict[str, str]:
+    """Why the coach chose other points than those proposed, by fault."""
+    rows = connection.execute(
+        "SELECT o.fault, o.because FROM overrules o "
+        "JOIN focuses f ON f.clip_id = o.clip_id AND f.fault = o.fault WHERE o.clip_id = ?",
+        (clip_id,),
+    )
+    return dict(rows.fetchall())
+
+
+def set_reason(connection: sqlite3.Connection, clip_id: int, fault: str, because: str) -> None:
+    connection.execute(
+        "INSERT INTO overrules (clip_id, fault, because) VALUES (?, ?, ?) "
+        "ON CONFLICT (clip_id, fault) DO UPDATE SET because = excluded.because",
+        (clip_id, fault, because),
+    )
 
 
 def set_still(connection: sqlite3.Connection, clip_id: int, fault: str, frame: int | None) -> None:

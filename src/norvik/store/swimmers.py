@@ -8,12 +8,10 @@ from dataclasses import dataclass, field
 
 from norvik.core.errors import NotFoundError
 
-LEVELS = ("beginner", "improver", "advanced")
-
 
 @dataclass(frozen=True, slots=True)
 class Swimmer:
-    """pain: body parts that hurt or were injured. kit: what the swimmer owns.
+    """pain: body parts that hurt or were injured. kit: what the swimmer owns. minor: under age.
 
     schools: question id to school id; a missing one is the default school.
     """
@@ -25,10 +23,11 @@ class Swimmer:
     pain: tuple[str, ...] = ()
     kit: tuple[str, ...] = ()
     schools: dict[str, str] = field(default_factory=dict)
+    minor: bool = False
     id: int = 0
 
 
-_COLUMNS = "id, name, level, usual_breath, aim, pain, kit, schools"
+_COLUMNS = "id, name, level, usual_breath, aim, pain, kit, schools, minor"
 
 
 def _swimmer(row: sqlite3.Row) -> Swimmer:
@@ -41,10 +40,11 @@ def _swimmer(row: sqlite3.Row) -> Swimmer:
         pain=tuple(json.loads(row["pain"])),
         kit=tuple(json.loads(row["kit"])),
         schools=json.loads(row["schools"]),
+        minor=bool(row["minor"]),
     )
 
 
-def _values(swimmer: Swimmer) -> tuple[str, ...]:
+def _values(swimmer: Swimmer) -> tuple[str | int, ...]:
     return (
         swimmer.name,
         swimmer.level,
@@ -53,13 +53,14 @@ def _values(swimmer: Swimmer) -> tuple[str, ...]:
         json.dumps(swimmer.pain),
         json.dumps(swimmer.kit),
         json.dumps(swimmer.schools),
+        int(swimmer.minor),
     )
 
 
 def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
     row = connection.execute(
-        "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools) "
-        "VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools, minor) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         _values(swimmer),
     ).fetchone()
     return int(row["id"])
@@ -68,7 +69,7 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
 def update(connection: sqlite3.Connection, swimmer: Swimmer) -> None:
     connection.execute(
         "UPDATE swimmers SET name = ?, level = ?, usual_breath = ?, aim = ?, pain = ?, kit = ?, "
-        "schools = ? WHERE id = ?",
+        "schools = ?, minor = ? WHERE id = ?",
         (*_values(swimmer), swimmer.id),
     )
 

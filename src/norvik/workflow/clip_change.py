@@ -5,16 +5,16 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from norvik.catalogue import load
-from norvik.catalogue.loader import has_catalogue
 from norvik.core.change import Changed, Known, compare
 from norvik.core.errors import NotFoundError
+from norvik.core.on_frame import Rule
 from norvik.core.quantities import QUANTITIES
-from norvik.core.tables import Band, Catalogue
+from norvik.core.tables import Band, Catalogue, Fault
 from norvik.store import clips, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.workflow.own_catalogue import tables_of
 
 
 @dataclass(frozen=True)
@@ -28,6 +28,12 @@ class ClipChange:
 
     def count(self, verdict: str) -> int:
         return sum(c.verdict == verdict for c in self.changes)
+
+
+def shown_by(fault: Fault, catalogue: Catalogue, schools: dict[str, str]) -> set[str]:
+    """Ids of the quantities, measures and choices that show a fault; empty for the eye alone."""
+    found = {catalogue.band(b, schools).quantity for b in fault.bands}
+    return found | {Rule.read(text).what for text in fault.shown_by}
 
 
 def others_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
@@ -48,29 +54,28 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         raise NotFoundError("Compare clips of one swimmer and one stroke.")
     first, last = sorted((clip, other), key=lambda c: (c.filmed_on, c.id))
     before, after = time_clip(connection, first), time_clip(connection, last)
-    catalogue = load(clip.stroke) if has_catalogue(clip.stroke) else None
+    catalogue = tables_of(connection, clip.stroke)
     assert clip.swimmer_id is not None  # a clip without a swimmer has no others
     schools = swimmers.by_id(connection, clip.swimmer_id).schools
     found = compare(
-        _known(connection, before, catalogue, schools),
-        _known(connection, after, catalogue, schools),
+        known_of(connection, before, catalogue, schools),
+        known_of(connection, after, catalogue, schools),
     )
     worked = set()
-    if catalogue is not None:
-        for focus in reviews.of_clip(connection, first.id).focuses:
-            fault = catalogue.faults.get(focus.fault)
-            if fault is not None:
-                worked |= {catalogue.band(b, schools).quantity for b in fault.bands}
-                worked |= {rule.rstrip("<>").partition("~")[0] for rule in fault.shown_by}
+    for focus in reviews.of_clip(connection, first.id).focuses:
+        fault = catalogue.faults.get(focus.fault)
+        if fault is not None:
+            worked |= shown_by(fault, catalogue, schools)
     return ClipChange(before, after, tuple(found), frozenset(worked))
 
 
-def _known(
+def known_of(
     connection: sqlite3.Connection,
     timed: ClipTiming,
-    catalogue: Catalogue | None,
+    catalogue: Catalogue,
     schools: dict[str, str],
 ) -> list[Known]:
+    """Every value of a clip that can be compared with another clip's."""
     timing = timed.timing
     found = []
     if timing.rate.cycles_per_min is not None:
@@ -99,8 +104,6 @@ def _known(
     return found
 
 
-def _band_of(quantity: str, catalogue: Catalogue | None, schools: dict[str, str]) -> Band | None:
-    if catalogue is None:
-        return None
+def _band_of(quantity: str, catalogue: Catalogue, schools: dict[str, str]) -> Band | None:
     ids = [b.id for b in catalogue.bands if b.quantity == quantity]
     return catalogue.band(ids[0], schools) if ids else None

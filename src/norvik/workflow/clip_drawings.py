@@ -11,6 +11,7 @@ from norvik.catalogue.loader import frame_band, school_of
 from norvik.core.errors import MeasureError
 from norvik.core.frame.body import in_plane
 from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice, Option, offered_choices
+from norvik.core.frame.clock import oclock
 from norvik.core.frame.drawings import says
 from norvik.core.frame.geometry import Point, distance
 from norvik.core.frame.measures import MEASURES, Measure, Measured, offered, take
@@ -217,16 +218,6 @@ def written(measure: Measure, found: Measured) -> str:
     number = f"{found.value:.{measure.digits}f}".replace("-", "−")
     unit = measure.unit if measure.unit == "°" else f" {measure.unit}"
     return f"{number}{unit}"
-
-
-def oclock(value: float, side: str) -> str:
-    """Where a hand goes in, by the clock that the swimmer sees: 1 before the right shoulder."""
-    hours = round(2 * (value if side != "left" else -value)) / 2
-    hour = (hours - 1) % 12 + 1 if hours == int(hours) else None
-    if hour is not None:
-        return f"{hour:.0f} o'clock"
-    low = (math.floor(hours) - 1) % 12 + 1
-    return f"half past {low:.0f}"
 
 
 def _words(measure: Measure, taken: Taken) -> str:

@@ -5,12 +5,12 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from norvik.catalogue import load
 from norvik.core.current import Ranked, rank
 from norvik.core.errors import NotFoundError
 from norvik.core.findings import find
 from norvik.core.judging import Finding, Seen
-from norvik.core.prescribe import Prescription, prescribe, topics_of
+from norvik.core.overcorrect import Aim, aim_of
+from norvik.core.prescribe import Prescription, Receiver, effort_of, prescribe, topics_of
 from norvik.core.tables import Catalogue, Caution, Drill, School
 from norvik.store import reviews, sightings, swimmers
 from norvik.store.clips import Clip
@@ -19,6 +19,7 @@ from norvik.store.sightings import Sighting
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.workflow.own_catalogue import tables_of
 
 #: Points to work on at once, at most.
 MOST_FOCUSES = 3
@@ -53,9 +54,22 @@ class Judgement:
 
     def prescription(self, fault_id: str) -> Prescription:
         found = {r.fault.id for r in self.ranked}
-        s = self.swimmer
         fault = self.catalogue.faults[fault_id]
-        return prescribe(fault, self.catalogue, found, s.level, s.kit, s.pain)
+        return prescribe(fault, self.catalogue, found, receiver_of(self.swimmer))
+
+    def effort(self, drill: Drill) -> int:
+        """Effort of a drill by the swimmer's school, 1 to 6."""
+        return effort_of(drill, self.catalogue, self.swimmer.schools)
+
+    def aims(self, fault_id: str) -> list[Aim]:
+        """Where to aim, beyond the target, for what the swimmer changes without seeing it."""
+        found = [
+            aim_of(m.quantity.id, f.side or m.side, m.reading.value, m.band)
+            for f in self.findings
+            if f.id == fault_id and f.kind == "fault"
+            for m in f.judged
+        ]
+        return [aim for aim in found if aim is not None]
 
     def cautions(self, fault_id: str) -> list[Caution]:
         """What has to be said beside a focus because of the parts that it or its drills load."""
@@ -64,8 +78,12 @@ class Judgement:
         return self.catalogue.cautions_for(topics)
 
     def schools(self) -> dict[str, School]:
-        """Question id to the school that was used."""
-        return {q.id: q.chosen(self.swimmer.schools) for q in self.catalogue.questions.values()}
+        """Question id to the school that was used, of what is asked for this stroke."""
+        return {
+            q.id: q.chosen(self.swimmer.schools)
+            for q in self.catalogue.questions.values()
+            if not q.strokes or self.clip.stroke in q.strokes
+        }
 
     def drills(self, fault_id: str) -> list[Drill]:
         """The drills of a focus: what the coach kept of the suitable ones, else as prescribed."""
@@ -77,13 +95,18 @@ class Judgement:
         return [suitable[d] for d in kept if d in suitable]
 
 
+def receiver_of(swimmer: Swimmer) -> Receiver:
+    """What has to be known of a swimmer to choose drills."""
+    return Receiver(swimmer.level, swimmer.kit, swimmer.pain, swimmer.schools)
+
+
 def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
     """Judge a clip from its stored marks and ticks."""
     if clip.swimmer_id is None:
         raise NotFoundError("Nobody said yet who swims in this clip. Say it on the bench first.")
     timed = time_clip(connection, clip)
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
-    catalogue = load(clip.stroke)
+    catalogue = tables_of(connection, clip.stroke)
     ticks = tuple(sightings.of_clip(connection, clip.id))
     seen = [
         Seen(

@@ -7,7 +7,9 @@ from datetime import date, timedelta
 
 from norvik.core.current import Ranked
 from norvik.core.judging import Finding, Judged
+from norvik.core.overcorrect import Aim
 from norvik.core.prescribe import topics_of
+from norvik.core.refilm import Shot, refilm
 from norvik.core.tables import Caution, Drill
 from norvik.workflow.clip_judgement import LEAST_STRENGTHS, Judgement
 
@@ -26,6 +28,7 @@ class FocusPage:
     measured: tuple[Judged, ...]
     stills: tuple[int, ...]
     drills: tuple[Drill, ...]
+    aims: tuple[Aim, ...]
 
 
 @dataclass(frozen=True)
@@ -37,7 +40,7 @@ class ReviewDocument:
     focuses: tuple[FocusPage, ...]
     cautions: tuple[Caution, ...]
     film_again_on: date
-    film_views: tuple[str, ...]
+    film: tuple[Shot, ...]
     questions: tuple[Finding, ...]
     complaints: tuple[str, ...]
 
@@ -48,11 +51,17 @@ def review_document(judgement: Judgement, today: date) -> ReviewDocument:
     strengths = tuple(judgement.of_kind("strength")[:_MOST_STRENGTHS])
     topics = {"review", "filming"}
     for focus in focuses:
-        topics |= topics_of(focus.ranked.fault, focus.drills, judgement.swimmer.level)
-    views = {judgement.clip.view}
-    for focus in focuses:
-        if judgement.clip.view not in focus.ranked.fault.views:
-            views.add(focus.ranked.fault.views[0])
+        swimmer = judgement.swimmer
+        topics |= topics_of(focus.ranked.fault, focus.drills, swimmer.level, swimmer.minor)
+    questions = judgement.of_kind("open")
+    faults = judgement.catalogue.faults
+    shots = refilm(
+        [f.ranked.fault for f in focuses],
+        [faults[q.id] for q in questions if q.id in faults],
+        judgement.clip.view,
+        judgement.catalogue,
+        judgement.swimmer.schools,
+    )
     complaints = []
     if len(strengths) < LEAST_STRENGTHS:
         complaints.append("Say at least two good things first: tick what you saw.")
@@ -70,8 +79,8 @@ def review_document(judgement: Judgement, today: date) -> ReviewDocument:
             if stored
             else today + timedelta(weeks=WEEKS_A_FOCUS * max(1, len(focuses)))
         ),
-        film_views=tuple(sorted(views)),
-        questions=tuple(judgement.of_kind("open")),
+        film=tuple(shots),
+        questions=tuple(questions),
         complaints=tuple(complaints),
     )
 
@@ -84,4 +93,6 @@ def _focus_page(judgement: Judgement, ranked: Ranked) -> FocusPage:
     else:
         shown = [judgement.timed.frame_of(t) for f in ranked.findings for t in f.instants]
         stills = tuple(dict.fromkeys(shown))[:_MOST_STILLS]
-    return FocusPage(ranked, measured, stills, tuple(judgement.drills(ranked.fault.id)))
+    fault_id = ranked.fault.id
+    drills, aims = judgement.drills(fault_id), judgement.aims(fault_id)
+    return FocusPage(ranked, measured, stills, tuple(drills), tuple(aims))

@@ -1,0 +1,156 @@
+"""A swimmer's ladder: every point over the months, what comes next, and what is still open."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import date
+
+from norvik.core.change import Known, compare
+from norvik.core.ladder import Later, Rung, next_point, rung
+from norvik.core.tables import Fault
+from norvik.store import clips, reviews, rungs
+from norvik.store.clips import Clip
+from norvik.store.swimmers import Swimmer
+from norvik.workflow.clip_change import known_of, shown_by
+from norvik.workflow.clip_judgement import Judgement, judge_clip
+
+#: Own choice: so many of the newest clips of a stroke are looked at.
+MOST_CLIPS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something that a clip left open. answered_by: a later clip that told, with what it found."""
+
+    fault: Fault
+    clip: Clip
+    answered_by: Clip | None
+    found: bool
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """names: faults by id. proposed: the next point and the clip whose order says so."""
+
+    rungs: tuple[Rung, ...]
+    faults: dict[str, Fault]
+    proposed: tuple[Fault, Clip] | None
+    questions: tuple[Question, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Told:
+    """A judged clip with its comparable values."""
+
+    judgement: Judgement
+    known: list[Known]
+
+    @property
+    def clip(self) -> Clip:
+        return self.judgement.clip
+
+    @property
+    def on(self) -> date:
+        return date.fromisoformat(self.clip.filmed_on)
+
+    def kind(self, fault_id: str) -> str:
+        """Of the findings with that id, the gravest; empty without one."""
+        kinds = {f.kind for f in self.judgement.findings if f.id == fault_id}
+        return next((k for k in ("fault", "open", "watch") if k in kinds), "")
+
+
+def ladder_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Ladder:
+    """Work out the ladder from stored clips, reviews and what the coach said."""
+    told = _told(connection, swimmer)
+    said = rungs.of_swimmer(connection, swimmer.id)
+    made: list[Rung] = []
+    faults: dict[str, Fault] = {}
+    for stroke in dict.fromkeys(t.clip.stroke for t in told):
+        of_stroke = [t for t in told if t.clip.stroke == stroke]
+        begun: dict[str, _Told] = {}
+        for t in of_stroke:
+            for focus in t.judgement.review.focuses:
+                if focus.fault in t.judgement.catalogue.faults:
+                    begun.setdefault(focus.fault, t)
+        for fault_id, first in begun.items():
+            fault = first.judgement.catalogue.faults[fault_id]
+            faults[fault_id] = fault
+            later = [_later(fault, first, t, swimmer) for t in of_stroke if t.on > first.on]
+            word = said.get((stroke, fault_id))
+            made.append(
+                rung(stroke, fault_id, first.on, first.clip.id, later,
+                     word.state if word else "",
+                     date.fromisoformat(word.said_on) if word else None)
+            )  # fmt: skip
+    made.sort(key=lambda r: (r.begun_on, r.fault))
+    return Ladder(tuple(made), faults, _proposed(told, made), tuple(_questions(told, swimmer)))
+
+
+def _told(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_Told]:
+    """Clips that say something, judged, oldest first."""
+    found: list[_Told] = []
+    counts: dict[str, int] = {}
+    newest = sorted(clips.newest_first(connection, swimmer.id),
+                    key=lambda c: (c.filmed_on, c.id), reverse=True)  # fmt: skip
+    for clip in newest:
+        chosen = bool(reviews.of_clip(connection, clip.id).focuses)
+        if not clip.watchable or not (clip.marks or chosen):
+            continue
+        if counts.get(clip.stroke, 0) >= MOST_CLIPS:
+            continue
+        counts[clip.stroke] = counts.get(clip.stroke, 0) + 1
+        j = judge_clip(connection, clip)
+        found.append(_Told(j, known_of(connection, j.timed, j.catalogue, swimmer.schools)))
+    return found[::-1]
+
+
+def _later(fault: Fault, first: _Told, then: _Told, swimmer: Swimmer) -> Later:
+    shown = shown_by(fault, then.judgement.catalogue, swimmer.schools)
+    changes = compare(
+        [k for k in first.known if k.what in shown], [k for k in then.known if k.what in shown]
+    )
+    return Later(
+        clip=then.clip.id,
+        on=then.on,
+        verdicts=tuple(c.verdict for c in changes),
+        found=then.kind(fault.id) == "fault",
+        seen_only=any(f.seen for f in first.judgement.findings if f.id == fault.id),
+        looked=bool(then.judgement.seen) and then.clip.view in fault.views,
+    )
+
+
+def _proposed(told: list[_Told], made: list[Rung]) -> tuple[Fault, Clip] | None:
+    """By the order of work of the newest clip; only when no point is still being worked on."""
+    if not told or any(r.state in ("working", "better") for r in made):
+        return None
+    newest = told[-1]
+    order = [r.fault.id for r in newest.judgement.ranked]
+    proposed = next_point(order, [r for r in made if r.stroke == newest.clip.stroke])
+    return (newest.judgement.catalogue.faults[proposed], newest.clip) if proposed else None
+
+
+def _questions(told: list[_Told], swimmer: Swimmer) -> list[Question]:
+    """The newest time that each question was left open, and the clip that answered it since."""
+    found: dict[tuple[str, str], Question] = {}
+    for n, t in enumerate(told):
+        for finding in t.judgement.of_kind("open"):
+            fault = t.judgement.catalogue.faults.get(finding.id)
+            if fault is None:
+                continue
+            shown = shown_by(fault, t.judgement.catalogue, swimmer.schools)
+            answer = next(
+                (
+                    x
+                    for x in told[n + 1 :]
+                    if x.clip.stroke == t.clip.stroke
+                    and x.kind(fault.id) != "open"
+                    and (x.kind(fault.id) or shown & {k.what for k in x.known})
+                ),
+                None,
+            )
+            found[t.clip.stroke, fault.id] = Question(
+                fault, t.clip, answer.clip if answer else None,
+                answer is not None and answer.kind(fault.id) == "fault",
+            )  # fmt: skip
+    return list(found.values())

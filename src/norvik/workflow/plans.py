@@ -1,0 +1,243 @@
+"""Plans of a swimmer: made from a judged clip, changed, worked out from what is stored."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from norvik.core.errors import PlanError
+from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
+from norvik.core.plan.event_day import WORDS
+from norvik.core.plan.pool_tests import offered_tests
+from norvik.core.plan.sets import Work
+from norvik.core.prescribe import effort_of, prescribe, topics_of, unsuitable
+from norvik.core.refilm import Shot, refilm
+from norvik.core.tables import Catalogue, Caution, Drill, Fault
+from norvik.store import clips, plans, swimmers
+from norvik.store.plans import StoredPlan, Trained
+from norvik.store.swimmers import Swimmer
+from norvik.workflow.clip_judgement import Judgement, receiver_of
+from norvik.workflow.own_catalogue import tables_of
+
+#: Own choice: a day to film is told a week before, and for a month after it was missed.
+_SOON, _LONG_AGO = timedelta(days=7), timedelta(days=30)
+
+
+@dataclass(frozen=True)
+class SwimmerPlan:
+    """A stored plan worked out: its weeks, and what was done so far."""
+
+    stored: StoredPlan
+    swimmer: Swimmer
+    catalogue: Catalogue
+    works: tuple[Work, ...]
+    plan: Plan
+    trained: dict[str, Trained]
+    view: str
+
+    def fault(self, fault_id: str) -> Fault:
+        return self.catalogue.faults[fault_id]
+
+    def drill(self, drill_id: str) -> Drill:
+        return self.catalogue.drills[drill_id]
+
+    def work(self, fault_id: str) -> Work:
+        return next(w for w in self.works if w.fault.id == fault_id)
+
+    def drills_of(self, session: Session) -> list[Drill]:
+        """Drills of a session with their instructions, those on land first, each once."""
+        ids = [*session.land, *(s.drill for s in session.sets if s.drill)]
+        return [self.drill(d) for d in dict.fromkeys(ids)]
+
+    def cautions(self, session: Session | None = None) -> list[Caution]:
+        """What has to be said once for a session, or for the whole plan."""
+        sessions = self.plan.sessions if session is None else [session]
+        topics = {"review"}
+        for one in sessions:
+            topics |= topics_of(
+                self.fault(one.focus), self.drills_of(one), self.swimmer.level, self.swimmer.minor
+            )
+        return self.catalogue.cautions_for(topics)
+
+    def film(self, session: Session) -> list[Shot]:
+        """Views to film on this session's day; empty where it is none to film."""
+        if not session.film:
+            return []
+        focus = self.fault(session.focus)
+        return refilm([focus], [], self.view, self.catalogue, self.swimmer.schools)
+
+    def word(self, fault_id: str) -> str:
+        """One word for the hand."""
+        return self.stored.words.get(fault_id) or WORDS[self.fault(fault_id).part]
+
+    def left_out(self) -> list[str]:
+        """Drills that are blocked for this swimmer now by pain, in words."""
+        found = []
+        for work in self.works:
+            receiver = receiver_of(self.swimmer)
+            given = prescribe(work.fault, self.catalogue, self.stored.found, receiver)
+            found += [
+                f"{x.drill.name} ({x.reason})"
+                for x in given.left_out
+                if x.reason.startswith("not with a painful")
+            ]
+        return list(dict.fromkeys(found))
+
+
+def plan_from(judgement: Judgement, wish: PlanWish, begins_at: str) -> StoredPlan:
+    """A plan for the points that were chosen on a clip, not stored yet."""
+    chosen = {f.fault.id for f in judgement.focuses}
+    unknown = [f.fault for f in wish.focuses if f.fault not in chosen]
+    if unknown:
+        raise PlanError("A point of the plan is not chosen on this clip. Load the page again.")
+    return StoredPlan(
+        swimmer_id=judgement.swimmer.id,
+        stroke=judgement.clip.stroke,
+        wish=wish,
+        clip_id=judgement.clip.id,
+        found=tuple(r.fault.id for r in judgement.ranked),
+        drills={f: tuple(d.id for d in judgement.drills(f)) for f in chosen},
+        begins_at=begins_at,
+    )
+
+
+def worked_out(
+    connection: sqlite3.Connection, stored: StoredPlan, strict: bool = False
+) -> SwimmerPlan:
+    """The plan as it is today: with the swimmer's pain, kit and schools, and the coach's drills.
+
+    Repeats that were fixed for drills that are given no more may not fit those of today: then they
+    are let go. strict: raise PlanError instead, for a change that is just being made.
+    """
+    swimmer = swimmers.by_id(connection, stored.swimmer_id)
+    catalogue = tables_of(connection, stored.stroke)
+    gone = [f.fault for f in stored.wish.focuses if f.fault not in catalogue.faults]
+    if gone:
+        raise PlanError(f"The tables have no “{gone[0]}” any more: make a new plan.")
+    works = tuple(
+        _work(stored, catalogue.faults[f.fault], catalogue, swimmer) for f in stored.wish.focuses
+    )
+    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit)
+    try:
+        plan = build_plan(stored.wish, works, tests)
+    except PlanError:
+        if strict or not stored.wish.repeats:
+            raise
+        plan = build_plan(replace(stored.wish, repeats={}), works, tests)
+    view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
+    done = plans.trained(connection, stored.id) if stored.id else {}
+    return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view)
+
+
+@dataclass(frozen=True, slots=True)
+class FilmDue:
+    """A day on which a swimmer is to be filmed again, soon or past."""
+
+    plan_id: int
+    swimmer: Swimmer
+    fault: Fault
+    on: date
+
+
+def film_due(connection: sqlite3.Connection, today: date) -> list[FilmDue]:
+    """Days to film within a week, and past ones since which no clip was filmed; soonest first."""
+    found = []
+    for stored in plans.running(connection):
+        faults = tables_of(connection, stored.stroke).faults
+        if any(f.fault not in faults for f in stored.wish.focuses):
+            continue
+        # Days do not depend on drills: without them a plan is quickly laid out.
+        bare = [Work(faults[f.fault], (), lambda d: d.effort) for f in stored.wish.focuses]
+        days = [s for s in build_plan(stored.wish, bare).sessions if s.film]
+        last = clips.last_filmed_on(connection, stored.swimmer_id, stored.stroke)
+        near = [
+            s for s in days
+            if s.on <= today + _SOON and (s.on >= today or (s.on > today - _LONG_AGO
+                                          and (last is None or last < s.on.isoformat())))
+        ]  # fmt: skip
+        swimmer = swimmers.by_id(connection, stored.swimmer_id)
+        found += [FilmDue(stored.id, swimmer, faults[s.focus], s.on) for s in near]
+    return sorted(found, key=lambda f: (f.on, f.swimmer.name))
+
+
+def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimmer) -> Work:
+    """What the coach kept, as far as it still suits; else as prescribed now."""
+    receiver = receiver_of(swimmer)
+    kept = [
+        catalogue.drills[d]
+        for d in stored.drills.get(fault.id, ())
+        if d in catalogue.drills
+        and unsuitable(catalogue.drills[d], catalogue, stored.found, receiver) is None
+    ]
+    drills = tuple(kept) or prescribe(fault, catalogue, stored.found, receiver).drills
+    return Work(fault, drills, lambda d: effort_of(d, catalogue, swimmer.schools))
+
+
+def change(connection: sqlite3.Connection, changed: StoredPlan) -> SwimmerPlan:
+    """Store a changed plan, when it can be made. Raises PlanError, and the old one stays."""
+    made = worked_out(connection, changed, strict=True)
+    plans.update(connection, changed)
+    return made
+
+
+def move(plan: SwimmerPlan, key: str, to: date) -> PlanWish:
+    """The wish with a session on another day; one that is there changes places with it.
+
+    Raises PlanError for a day outside the plan.
+    """
+    wish, session = plan.plan.wish, plan.plan.session(key)
+    last = plan.plan.weeks[-1].monday.toordinal() + 6
+    if to < wish.starts_on or to.toordinal() > last or (wish.aim_on and to >= wish.aim_on):
+        raise PlanError("This day lies outside the plan.")
+    moves = {**wish.moves, key: to}
+    other = next((s for s in plan.plan.sessions if s.on == to and s.key != key), None)
+    if other is not None:
+        moves[other.key] = session.on
+    return replace(wish, moves=moves)
+
+
+def fix_repeats(plan: SwimmerPlan, key: str, place: int, repeats: int | None) -> PlanWish:
+    """The wish with the repeats of one set fixed, or free again with None."""
+    wish = plan.plan.wish
+    plan.plan.session(key)
+    fixed = {k: v for k, v in wish.repeats.get(key, {}).items() if k != place}
+    if repeats is not None:
+        if not 1 <= repeats <= 60:
+            raise PlanError("A set has between 1 and 60 repeats.")
+        fixed[place] = repeats
+    every = {k: v for k, v in wish.repeats.items() if k != key}
+    return replace(wish, repeats={**every, key: fixed} if fixed else every)
+
+
+def another_drill(plan: SwimmerPlan, fault: str, drill: str) -> StoredPlan:
+    """The stored plan with the next suitable drill in place of one; PlanError without any."""
+    work = plan.work(fault)
+    receiver = receiver_of(plan.swimmer)
+    given = prescribe(work.fault, plan.catalogue, plan.stored.found, receiver)
+    kept = [d.id for d in work.drills]
+    other = given.instead_of(drill, kept)
+    if other is None or drill not in kept:
+        raise PlanError("There is no other drill that suits this swimmer now.")
+    kept[kept.index(drill)] = other.id
+    return replace(plan.stored, drills={**plan.stored.drills, fault: tuple(kept)})
+
+
+def set_weeks(plan: SwimmerPlan, fault: str, weeks: int | None) -> PlanWish:
+    """The wish with the weeks of a focus set by the coach, or shared out again with None."""
+    wish = plan.plan.wish
+    focuses = tuple(FocusWish(f.fault, weeks) if f.fault == fault else f for f in wish.focuses)
+    return replace(wish, focuses=focuses)
+
+
+def reorder(plan: SwimmerPlan, fault: str, before: str | None) -> PlanWish:
+    """The wish with a focus put before another one, or last with None."""
+    wish = plan.plan.wish
+    moved = [f for f in wish.focuses if f.fault == fault]
+    others = [f for f in wish.focuses if f.fault != fault]
+    at = next((n for n, f in enumerate(others) if f.fault == before), len(others))
+    focuses = (*others[:at], *moved, *others[at:])
+    if before == fault or not moved:
+        return wish
+    # Sessions that were fixed set by set belonged to other drills.
+    return replace(wish, focuses=focuses, repeats={})
