@@ -16,15 +16,19 @@ from norvik.web import (
     bench,
     change,
     clip_files,
+    current,
     cut,
     dial,
     drawings,
+    drills,
     errors,
     intake,
     judge,
+    ladder,
     lengths,
     library,
     media,
+    plans,
     recordings,
     review,
     rhythm,
@@ -45,9 +49,10 @@ from norvik.web.filters import register_filters
 
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
-_SCREENS = (auth, today, swimmers, library, trash, storage, intake, uploads, recordings, cut, bench,
-            change, clip_files, drawings, tracks, dial, timebase, judge, lengths, review, rhythm,
-            speed_steps, stills, strokes, media)  # fmt: skip
+_SCREENS = (auth, ladder, today, swimmers, library, trash, storage, intake, uploads, recordings,
+            cut, bench, change, clip_files, drawings, tracks, dial, timebase, judge, current,
+            lengths, review, rhythm, speed_steps, stills, strokes, drills, plans,
+            media)  # fmt: skip
 
 
 def create_app(

@@ -7,7 +7,6 @@ from typing import Any
 
 from flask import Flask
 
-from norvik.catalogue.loader import has_catalogue
 from norvik.core.prescribe import dose
 from norvik.core.tables import COSTS
 from norvik.core.timebase import Stretch
@@ -129,4 +128,3 @@ def register_filters(app: Flask) -> None:
         "role_name": lambda r: ROLE_NAMES.get(r, r),
     }
     app.jinja_env.filters.update(functions)
-    app.jinja_env.tests["judged"] = has_catalogue

@@ -2,31 +2,36 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.catalogue.loader import has_catalogue
 from norvik.core.errors import MarkError
 from norvik.store import clips, places, reviews, sightings
 from norvik.store.clips import Clip
 from norvik.store.sightings import DEGREES, Sighting
+from norvik.web.clock_face import aim_words, clock_face
 from norvik.web.database import database
 from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import LEAST_STRENGTHS, MOST_FOCUSES, Judgement, judge_clip
+
+#: Usual reasons to choose another point than the proposed one; the first is kept until the coach
+#: says more.
+BECAUSE = ("my eye says so", "ready for it now", "the race is near", "the swimmer asked for it",
+           "we worked on the other before")  # fmt: skip
 
 blueprint = Blueprint("judge", __name__, url_prefix="/clips/<int:clip_id>/judge")
 
 
 @blueprint.get("/")
 def show(clip_id: int) -> ResponseReturnValue:
-    return render_template("judge/page.html", **context(_judgement(clip_id)))
+    return render_template("judge/page.html", **context(judgement_of(clip_id)))
 
 
 @blueprint.post("/seen")
 def tick(clip_id: int) -> ResponseReturnValue:
     """Tick a fault or strength with side and degree; an empty degree takes the tick away."""
-    judgement = _judgement(clip_id)
+    judgement = judgement_of(clip_id)
     what, side = request.form.get("what", ""), request.form.get("side", "")
     degree = request.form.get("degree", "")
     known = judgement.catalogue.faults.get(what) or judgement.catalogue.strengths.get(what)
@@ -39,13 +44,13 @@ def tick(clip_id: int) -> ResponseReturnValue:
         sightings.put(database(), clip_id, Sighting(what, side, degree, frame))
     else:
         sightings.remove(database(), clip_id, what, side)
-    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+    return _body(clip_id)
 
 
 @blueprint.post("/focus")
 def choose(clip_id: int) -> ResponseReturnValue:
     """Add or take away a focus, or move it up."""
-    judgement = _judgement(clip_id)
+    judgement = judgement_of(clip_id)
     fault = request.form.get("fault", "")
     chosen = [f.fault.id for f in judgement.focuses]
     found = {r.fault.id for r in judgement.ranked}
@@ -60,28 +65,57 @@ def choose(clip_id: int) -> ResponseReturnValue:
     elif len(chosen) >= MOST_FOCUSES:
         raise MarkError(f"{MOST_FOCUSES} points are chosen already. Take one away first.")
     else:
+        proposed = next(r.fault.id for r in judgement.ranked if r.fault.id not in chosen)
         chosen.append(fault)
+        if fault != proposed:
+            reviews.set_reason(database(), clip_id, fault, BECAUSE[0])
     reviews.choose(database(), clip_id, chosen)
-    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+    return _body(clip_id)
+
+
+@blueprint.post("/because")
+def because(clip_id: int) -> ResponseReturnValue:
+    """Why another point than the proposed one was chosen: one of the usual reasons, or words."""
+    fault, words = request.form.get("fault", ""), request.form.get("because", "").strip()[:120]
+    if fault not in {f.fault.id for f in judgement_of(clip_id).focuses}:
+        raise MarkError("This point is not chosen any more. Load the page again.")
+    reviews.set_reason(database(), clip_id, fault, words or BECAUSE[0])
+    return _body(clip_id)
+
+
+@blueprint.post("/another")
+def another(clip_id: int) -> ResponseReturnValue:
+    """The next suitable drill in place of one; asked again it goes round."""
+    judgement = judgement_of(clip_id)
+    fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
+    if fault not in {f.fault.id for f in judgement.focuses}:
+        raise MarkError("This point is not chosen any more. Load the page again.")
+    kept = [d.id for d in judgement.drills(fault)]
+    other = judgement.prescription(fault).instead_of(drill, kept)
+    if other is None:
+        raise MarkError("There is no other drill that suits this swimmer now.")
+    kept[kept.index(drill)] = other.id
+    reviews.set_drills(database(), clip_id, fault, kept)
+    return _body(clip_id)
 
 
 @blueprint.post("/still")
 def still(clip_id: int) -> ResponseReturnValue:
     """Take the frame on the stage as the still of a focus."""
-    judgement = _judgement(clip_id)
+    judgement = judgement_of(clip_id)
     fault, frame = request.form.get("fault", ""), request.form.get("frame", -1, type=int)
     if fault not in {f.fault.id for f in judgement.focuses}:
         raise MarkError("This point is not chosen any more. Load the page again.")
     if not judgement.timed.clip.holds(frame):
         raise MarkError(f"Frame {frame} is not in this clip.")
     reviews.set_still(database(), clip_id, fault, frame)
-    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+    return _body(clip_id)
 
 
 @blueprint.post("/drills")
 def keep_drill(clip_id: int) -> ResponseReturnValue:
     """Take a drill of a focus in or out; without any choice the prescription holds."""
-    judgement = _judgement(clip_id)
+    judgement = judgement_of(clip_id)
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
     if fault not in judgement.catalogue.faults:
         raise MarkError("This point is not in the list. Load the page again.")
@@ -97,22 +131,21 @@ def keep_drill(clip_id: int) -> ResponseReturnValue:
     else:
         kept.append(drill)
     reviews.set_drills(database(), clip_id, fault, kept)
-    return render_template("judge/_body.html", **context(_judgement(clip_id)))
+    return _body(clip_id)
 
 
-def refuse_without_tables(stroke: str) -> None:
-    """Raises MarkError for a stroke whose faults and drills are not in the tables."""
-    if not has_catalogue(stroke):
-        raise MarkError(
-            f"Norvik times {stroke} on the bench, but has no faults and drills for it yet."
-        )
+def _body(clip_id: int) -> ResponseReturnValue:
+    """The page's body again, or that of the map of causes where that asked."""
+    if request.form.get("on") == "current":
+        return redirect(url_for("current.show", clip_id=clip_id, fault=request.form.get("fault")))
+    return render_template("judge/_body.html", **context(judgement_of(clip_id)))
 
 
-def _judgement(clip_id: int) -> Judgement:
+def judgement_of(clip_id: int) -> Judgement:
+    """Raises MarkError for a clip that cannot be judged yet."""
     clip = clips.by_id(database(), clip_id)
     if not clip.watchable:
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
-    refuse_without_tables(clip.stroke)
     return judge_clip(database(), clip)
 
 
@@ -143,11 +176,24 @@ def context(judgement: Judgement) -> dict[str, object]:
         "stills": {f.fault: f.still_frame for f in judgement.review.focuses},
         "ordered": judgement.focuses + [r for r in judgement.ranked if r.fault.id not in chosen],
         "most": MOST_FOCUSES,
+        "reasons": reviews.reasons(database(), clip.id),
+        "because": BECAUSE,
+        "clock_face": clock_face,
+        "aim_words": aim_words,
         "fault_figure": fault_figure,
         "ticks": ticks,
-        "faults_here": [f for f in by_eye if clip.view in f.views],
+        "faults_here": [f for f in by_eye if clip.view in f.views and f.part != "wall"],
         "faults_elsewhere": [f for f in by_eye if clip.view not in f.views],
-        "strengths_here": [s for s in catalogue.strengths.values() if clip.view in s.views],
+        "faults_wall": [f for f in by_eye if clip.view in f.views and f.part == "wall"],
+        # At the wall there is something to see when it was marked or ticked already.
+        "at_wall": bool(judgement.timed.timing.walls)
+        or any(t.what.startswith("wall-") for t in judgement.seen),
+        "strengths_here": [
+            s for s in catalogue.strengths.values() if clip.view in s.views and len(s.strokes) == 1
+        ],
+        "strengths_wall": [
+            s for s in catalogue.strengths.values() if clip.view in s.views and len(s.strokes) > 1
+        ],
         "evidence": {
             (f.id, f.side): [judgement.timed.frame_of(t) for t in f.instants[:6]]
             for f in judgement.findings

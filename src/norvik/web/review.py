@@ -16,8 +16,8 @@ from wtforms.validators import Length, Optional
 from norvik.core.errors import MarkError
 from norvik.store import clips, reviews
 from norvik.store.connection import transaction
+from norvik.web.clock_face import aim_words, clock_face
 from norvik.web.database import database
-from norvik.web.judge import refuse_without_tables
 from norvik.web.numbers import panel
 from norvik.web.stills import kept_stills, still_jpeg
 from norvik.web.strokes import fault_figure
@@ -60,6 +60,8 @@ def show(clip_id: int) -> ResponseReturnValue:
         clip=document.judgement.clip,
         panel=panel(document.judgement.timed),
         fault_figure=fault_figure,
+        clock_face=clock_face,
+        aim_words=aim_words,
         still=lambda frame: url_for(
             "stills.picture_file", clip_id=clip_id, frame=frame, kind="jpg"
         ),
@@ -86,6 +88,8 @@ def download(clip_id: int) -> ResponseReturnValue:
         panel=panel(document.judgement.timed),
         still=still,
         fault_figure=fault_figure,
+        clock_face=clock_face,
+        aim_words=aim_words,
         styles=_inline_styles(),
         kept=kept_stills(document.judgement.timed),
         editing=False,
@@ -104,7 +108,6 @@ def _document(clip_id: int) -> ReviewDocument:
     clip = clips.by_id(database(), clip_id)
     if not clip.watchable:
         raise MarkError("This clip is still being prepared. Wait until it is ready.")
-    refuse_without_tables(clip.stroke)
     return review_document(judge_clip(database(), clip), date.today())
 
 

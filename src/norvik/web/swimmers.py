@@ -3,35 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
+from datetime import date
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
-from wtforms import RadioField, SelectChoice, SelectMultipleField, StringField
+from wtforms import BooleanField, RadioField, SelectChoice, StringField
 from wtforms.validators import DataRequired, Length
-from wtforms.widgets import CheckboxInput, ListWidget
 
-from norvik.catalogue import load
-from norvik.core.tables import BODY_PARTS
-from norvik.store import clips, library, swimmers
+from norvik.catalogue.loader import schools
+from norvik.core.tables import BODY_PARTS, KIT, LEVELS
+from norvik.store import clips, library, pains, plans, swimmers
 from norvik.store.swimmers import Swimmer
+from norvik.web.checks import Checks
 from norvik.web.database import database
+from norvik.web.ladder import drawing_of
+from norvik.workflow.ladder import ladder_of
 
 blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
-
-KIT = ("fins", "buoy", "board", "paddles", "beeper", "snorkel", "wetsuit")
 
 
 def _choices(words: Iterable[str]) -> list[SelectChoice]:
     return [SelectChoice(word, word) for word in words]
-
-
-class Checks(SelectMultipleField):
-    """Several choices as check boxes."""
-
-    widget = ListWidget(prefix_label=False)
-    option_widget = CheckboxInput()
 
 
 class SwimmerForm(FlaskForm):
@@ -42,7 +35,7 @@ class SwimmerForm(FlaskForm):
             Length(max=80, message="A name has at most 80 letters."),
         ],
     )
-    level = RadioField("Level", choices=_choices(swimmers.LEVELS), default="improver")
+    level = RadioField("Level", choices=_choices(LEVELS), default="improver")
     usual_breath = RadioField(
         "Breathes to",
         choices=[
@@ -55,12 +48,9 @@ class SwimmerForm(FlaskForm):
     aim = StringField(
         "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
     )
+    minor = BooleanField("under age: a guardian has consented")
     pain = Checks("Aches or old injuries", choices=_choices(BODY_PARTS))
     kit = Checks("Owns", choices=_choices(KIT))
-
-
-def _school_choices() -> dict[str, Any]:
-    return load("freestyle").questions
 
 
 @blueprint.get("/")
@@ -84,11 +74,24 @@ def new() -> ResponseReturnValue:
 def show(swimmer_id: int) -> ResponseReturnValue:
     connection = database()
     swimmer = swimmers.by_id(connection, swimmer_id)
+    ladder = ladder_of(connection, swimmer)
+    own_plans = plans.of_swimmer(connection, swimmer_id)
     return render_template(
         "swimmers/show.html",
         swimmer=swimmer,
+        ladder=ladder,
+        ladder_drawing=drawing_of(ladder, date.today()),
+        plans=own_plans,
+        plan_of={
+            (p.stroke, f.fault): p.id
+            for p in reversed(own_plans)
+            if not p.ended_on
+            for f in p.wish.focuses
+        },
+        pains=pains.of_swimmer(connection, swimmer_id),
+        parts=BODY_PARTS,
         clips=clips.newest_first(connection, swimmer_id),
-        schools=[(q, q.chosen(swimmer.schools)) for q in _school_choices().values()],
+        schools=[(q, q.chosen(swimmer.schools)) for q in schools()],
     )
 
 
@@ -110,14 +113,14 @@ def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValu
         "swimmers/form.html",
         form=form,
         swimmer=swimmer,
-        questions=[(q, q.chosen(chosen).id) for q in _school_choices().values()],
+        questions=[(q, q.chosen(chosen).id) for q in schools()],
     )
     return page, 422 if form.errors else 200
 
 
 def _schools_from_request() -> dict[str, str]:
     found = {}
-    for question in _school_choices().values():
+    for question in schools():
         school = request.form.get(f"school-{question.id}", "")
         if school in {s.id for s in question.schools}:
             found[question.id] = school
@@ -134,4 +137,5 @@ def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
         pain=tuple(form.pain.data or ()),
         kit=tuple(form.kit.data or ()),
         schools=_schools_from_request(),
+        minor=bool(form.minor.data),
     )

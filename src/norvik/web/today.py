@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from flask import Blueprint, render_template
 from flask.typing import ResponseReturnValue
 
 from norvik.store import jobs, library, swimmers
 from norvik.store.library import Wish
 from norvik.web.database import database
+from norvik.workflow.plans import film_due
 
 blueprint = Blueprint("today", __name__)
 
@@ -17,7 +20,8 @@ _SHOWN = 30
 
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
-    return render_template("today/page.html", **context())
+    due = film_due(database(), date.today())
+    return render_template("today/page.html", film_due=due, today=date.today(), **context())
 
 
 @blueprint.get("/today/list")

@@ -7,6 +7,7 @@ needs no second reading after its last byte.
 from __future__ import annotations
 
 import hashlib
+import shutil
 import threading
 from pathlib import Path
 from typing import Any, cast
@@ -52,7 +53,11 @@ class Uploads:
         self._lock = threading.Lock()
         for path in where.incoming.iterdir():
             if path.suffix != ".part":
-                self.drop_orphan(path.name)
+                if path.is_dir():
+                    # A folder for films of the demo, left behind when it was killed.
+                    shutil.rmtree(path, ignore_errors=True)
+                else:
+                    self.drop_orphan(path.name)
 
     def path(self, upload_id: str) -> Path:
         return Path(self.tus.storage.get_file_path(upload_id))

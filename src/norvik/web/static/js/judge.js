@@ -18,7 +18,56 @@ document.addEventListener("click", (event) => {
   stage.goto(Number(link.dataset.frame));
 });
 
-connect(transportActions(stage), TRANSPORT_KEYS);
+// The sheet by keys: a line at a time, an arm, a degree. The line stays when the sheet is redrawn.
+let line = 0;
+let arm = "left";
+// What lies in a folded part of the sheet is passed over.
+const lines = () =>
+  [...document.querySelectorAll(".sheet-line")].filter((l) => !l.closest("details:not([open])"));
+function toLine(by) {
+  const all = lines();
+  line = Math.min(all.length - 1, Math.max(0, line + by));
+  showLine();
+}
+function showLine() {
+  for (const [n, l] of lines().entries()) {
+    l.classList.toggle("at-line", n === line);
+    for (const b of l.querySelectorAll("[data-side]")) {
+      b.classList.toggle("at-arm", n === line && b.dataset.side === arm);
+    }
+  }
+  lines()[line]?.scrollIntoView({ block: "nearest" });
+}
+function tick(degree) {
+  const here = lines()[line];
+  const button = here?.querySelector(`[data-side="${arm}"]`) ?? here?.querySelector('[data-side=""]');
+  if (!button) return;
+  const { what, side } = button.dataset;
+  window.htmx.ajax("POST", `/clips/${root.dataset.clip}/judge/seen`, {
+    target: "#judge-body", swap: "outerHTML", values: { what, side, degree },
+  });
+}
+document.body.addEventListener("htmx:afterSettle", showLine);
+
+const actions = {
+  ...transportActions(stage),
+  line: toLine,
+  arm: (side) => { arm = side; showLine(); },
+  tick,
+  another: () => document.querySelector("[data-another]")?.click(),
+};
+connect(actions, {
+  ...TRANSPORT_KEYS,
+  ArrowDown: ["line", 1],
+  ArrowUp: ["line", -1],
+  l: ["arm", "left"],
+  r: ["arm", "right"],
+  s: ["tick", "slight"],
+  c: ["tick", "clear"],
+  x: ["tick", ""],
+  a: ["another"],
+});
+showLine();
 showState(stage, root, clock);
 stage.setSpeed(stage.speed);
 await stage.decodeOn(document.getElementById("still"));

@@ -1,0 +1,128 @@
+"""The ladder as a drawing: months across, one rung a point, a sign for what each clip said."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from flask import Blueprint, redirect, request, url_for
+from flask.typing import ResponseReturnValue
+
+from norvik.core.errors import NotFoundError
+from norvik.core.ladder import Rung
+from norvik.core.strokes import STROKES
+from norvik.core.tables import BODY_PARTS
+from norvik.store import pains, rungs
+from norvik.store.rungs import STATES
+from norvik.web.database import database
+from norvik.workflow.ladder import Ladder
+
+blueprint = Blueprint("ladder", __name__, url_prefix="/swimmers/<int:swimmer_id>")
+
+WIDTH, LEFT, RIGHT, ROW, TOP = 1100.0, 300.0, 20.0, 46.0, 34.0
+#: Sign and words of each state; the sign is told apart without colour.
+SIGNS = {
+    "gone": ("✓", "gone"),
+    "better": ("▲", "really better"),
+    "same": ("=", "within error"),
+    "still": ("●", "still seen"),
+    "worse": ("▼", "worse"),
+    "unclear": ("?", "cannot tell"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Month:
+    x: float
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    x: float
+    sign: str
+    words: str
+    clip: int
+    state: str
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """One rung: from x to to_x in drawing units."""
+
+    rung: Rung
+    name: str
+    y: float
+    x: float
+    to_x: float
+    open: bool
+    signs: tuple[Sign, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    width: float
+    height: float
+    months: tuple[Month, ...]
+    today_x: float
+    bars: tuple[Bar, ...]
+
+
+def drawing_of(ladder: Ladder, today: date) -> Drawing | None:
+    """None without a rung."""
+    if not ladder.rungs:
+        return None
+    first = min(r.begun_on for r in ladder.rungs).replace(day=1)
+    last = max([today, *(s.on for r in ladder.rungs for s in r.steps)]) + timedelta(days=14)
+    days = max(60, (last - first).days)
+
+    def x(on: date) -> float:
+        return round(LEFT + (WIDTH - LEFT - RIGHT) * (on - first).days / days, 1)
+
+    months = []
+    at = first
+    while x(at) < WIDTH - RIGHT - 40:
+        months.append(Month(x(at), at.strftime("%b") + (f" {at.year}" if at.month == 1 else "")))
+        at = (at.replace(day=28) + timedelta(days=7)).replace(day=1)
+    bars = tuple(
+        Bar(
+            r,
+            ladder.faults[r.fault].name,
+            TOP + n * ROW,
+            x(r.begun_on),
+            x(r.ends_on or max(today, r.begun_on)),
+            r.ends_on is None,
+            tuple(Sign(x(s.on), *SIGNS[s.state], s.clip, s.state) for s in r.steps),
+        )
+        for n, r in enumerate(ladder.rungs)
+    )
+    return Drawing(WIDTH, TOP + ROW * len(bars) + 8, tuple(months), x(today), bars)
+
+
+@blueprint.post("/rungs")
+def say(swimmer_id: int) -> ResponseReturnValue:
+    """The coach says that a point is done or set aside, or takes that back."""
+    stroke, fault = request.form.get("stroke", ""), request.form.get("fault", "")
+    state = request.form.get("state", "")
+    if stroke not in STROKES:
+        raise NotFoundError("This stroke is not known. Load the page again.")
+    if state in STATES:
+        note = request.form.get("note", "").strip()[:200]
+        rungs.say(database(), swimmer_id, stroke, fault, state, note)
+    else:
+        rungs.take_back(database(), swimmer_id, stroke, fault)
+    return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="ladder"))
+
+
+@blueprint.post("/pain")
+def pain(swimmer_id: int) -> ResponseReturnValue:
+    """Note pain, which blocks what loads that part, or clear it."""
+    part = request.form.get("part", "")
+    if part not in BODY_PARTS:
+        raise NotFoundError("This part of the body is not in the list. Load the page again.")
+    text = request.form.get("note", "").strip()[:200]
+    if request.form.get("what") == "clear":
+        pains.clear(database(), swimmer_id, part, text)
+    else:
+        pains.note(database(), swimmer_id, part, text)
+    return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="pain"))

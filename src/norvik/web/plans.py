@@ -1,0 +1,278 @@
+"""Plans: made from a judged clip, changed by dragging or by hand, taken to the pool."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import UTC, date, datetime, time
+from fractions import Fraction
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from norvik.core.errors import PlanError
+from norvik.core.plan import FocusWish, PlanWish, Pool
+from norvik.core.plan.event_day import event_day
+from norvik.core.tables import BODY_PARTS
+from norvik.formats.plan_csv import write_plan
+from norvik.formats.plan_ics import write_calendar
+from norvik.store import pains, plans
+from norvik.store.plans import OUTCOMES, Trained
+from norvik.web.database import database
+from norvik.web.judge import judgement_of
+from norvik.web.strokes import fault_figure
+from norvik.workflow.clip_judgement import Judgement
+from norvik.workflow.plan_files import calendar_entries, table_rows
+from norvik.workflow.plans import (
+    SwimmerPlan,
+    another_drill,
+    change,
+    fix_repeats,
+    move,
+    plan_from,
+    reorder,
+    set_weeks,
+    worked_out,
+)
+
+blueprint = Blueprint("plans", __name__)
+
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
+
+@blueprint.route("/clips/<int:clip_id>/plan", methods=["GET", "POST"])
+def new(clip_id: int) -> ResponseReturnValue:
+    """The form for a plan of the points chosen on a clip; what was typed stays when it fails."""
+    judgement = judgement_of(clip_id)
+    wrong = None
+    if request.method == "POST":
+        try:
+            stored = plan_from(judgement, _wish(judgement), _time_of_day())
+            worked_out(database(), stored, strict=True)  # refuses what cannot be
+            plan_id = plans.add(database(), stored).id
+            return redirect(url_for("plans.show", plan_id=plan_id))
+        except PlanError as error:
+            wrong = error.sentence
+    page = render_template(
+        "plan/new.html", j=judgement, clip=judgement.clip, form=request.form, wrong=wrong,
+        today=date.today().isoformat(), weekdays=WEEKDAYS,
+        pool=f"{judgement.clip.facts.pool_m or 25:g}",
+        earlier=plans.of_swimmer(database(), judgement.swimmer.id),
+    )  # fmt: skip
+    return page, 422 if wrong else 200
+
+
+@blueprint.get("/plans/<int:plan_id>/")
+def show(plan_id: int) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    return render_template("plan/page.html", **_context(plan, request.args.get("session", "")))
+
+
+@blueprint.post("/plans/<int:plan_id>/move")
+def move_session(plan_id: int) -> ResponseReturnValue:
+    """Put a session on another day."""
+    plan = _plan(plan_id)
+    key = request.form.get("session", "")
+    return _changed(plan, move(plan, key, _day(request.form.get("to", ""))), key)
+
+
+@blueprint.post("/plans/<int:plan_id>/repeats")
+def set_repeats(plan_id: int) -> ResponseReturnValue:
+    """Fix the repeats of a set; empty repeats free it again."""
+    plan = _plan(plan_id)
+    key = request.form.get("session", "")
+    place, repeats = request.form.get("place", type=int), request.form.get("repeats", type=int)
+    if place is None:
+        raise PlanError("The swim-off takes what the other sets leave; change one of those.")
+    return _changed(plan, fix_repeats(plan, key, place, repeats), key)
+
+
+@blueprint.post("/plans/<int:plan_id>/another")
+def another(plan_id: int) -> ResponseReturnValue:
+    """The next suitable drill in place of one, in every session of its point."""
+    plan = _plan(plan_id)
+    form = request.form
+    stored = another_drill(plan, form.get("fault", ""), form.get("drill", ""))
+    made = change(database(), stored)
+    return render_template("plan/_plan.html", **_context(made, form.get("session", "")))
+
+
+@blueprint.post("/plans/<int:plan_id>/weeks")
+def weeks_of_focus(plan_id: int) -> ResponseReturnValue:
+    """Give a focus so many weeks; empty weeks share them out again."""
+    plan = _plan(plan_id)
+    weeks = request.form.get("weeks", type=int)
+    wish = set_weeks(plan, request.form.get("fault", ""), weeks)
+    return _changed(plan, wish, request.form.get("session", ""))
+
+
+@blueprint.post("/plans/<int:plan_id>/order")
+def order_of_focuses(plan_id: int) -> ResponseReturnValue:
+    """Put a focus before another one, or last."""
+    plan = _plan(plan_id)
+    wish = reorder(plan, request.form.get("fault", ""), request.form.get("before") or None)
+    return _changed(plan, wish, request.form.get("session", ""))
+
+
+@blueprint.post("/plans/<int:plan_id>/log")
+def log(plan_id: int) -> ResponseReturnValue:
+    """What was done of a session, how it felt, and pain, which blocks what loads that part."""
+    plan = _plan(plan_id)
+    key, outcome = request.form.get("session", ""), request.form.get("outcome", "")
+    plan.plan.session(key)
+    if outcome in OUTCOMES:
+        words = request.form.get("felt", "").strip()
+        felt = int(words) if words.isdecimal() and len(words) < 3 else None
+        if words and not (felt and 1 <= felt <= 10):
+            raise PlanError("Effort felt is a whole number from 1 to 10, or stays empty.")
+        note = request.form.get("note", "").strip()[:300]
+        plans.note_training(database(), plan_id, Trained(key, outcome, felt, note))
+        part = request.form.get("pain", "")
+        if part in BODY_PARTS:
+            pains.note(database(), plan.swimmer.id, part, note or f"after session {key}")
+    else:
+        plans.forget_training(database(), plan_id, key)
+    return render_template("plan/_plan.html", **_context(_plan(plan_id), key))
+
+
+@blueprint.post("/plans/<int:plan_id>/end")
+def end(plan_id: int) -> ResponseReturnValue:
+    """End a plan today, take it up again, or throw it away."""
+    stored = plans.by_id(database(), plan_id)
+    if request.form.get("what") == "delete":
+        plans.delete(database(), plan_id)
+        return redirect(url_for("swimmers.show", swimmer_id=stored.swimmer_id))
+    again = request.form.get("what") == "again"
+    plans.end(database(), plan_id, None if again else date.today().isoformat())
+    return redirect(url_for("plans.show", plan_id=plan_id))
+
+
+@blueprint.get("/plans/<int:plan_id>/deck/<key>")
+def deck(plan_id: int, key: str) -> ResponseReturnValue:
+    """One page for the pool deck, to read wet at arm's length."""
+    plan = _plan(plan_id)
+    session = plan.plan.session(key)
+    return render_template("plan/deck.html", p=plan, s=session, pool=plan.plan.wish.pool)
+
+
+@blueprint.get("/plans/<int:plan_id>/plan.ics")
+def calendar(plan_id: int) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    begins = plan.stored.begins_at
+    data = write_calendar(
+        calendar_entries(plan),
+        f"{plan.swimmer.name}: technique",
+        datetime.now(UTC),
+        time.fromisoformat(begins) if begins else None,
+        plan.stored.wish.minutes or 60,
+    )
+    return _file(data, "text/calendar; charset=utf-8", f"plan-{plan_id}.ics")
+
+
+@blueprint.get("/plans/<int:plan_id>/plan.csv")
+def table(plan_id: int) -> ResponseReturnValue:
+    text = write_plan(table_rows(_plan(plan_id)))
+    return _file(text.encode(), "text/csv; charset=utf-8", f"plan-{plan_id}.csv")
+
+
+@blueprint.get("/plans/<int:plan_id>/event")
+def event(plan_id: int) -> ResponseReturnValue:
+    """The day of a long event: the focuses one at a time, one word each."""
+    plan = _plan(plan_id)
+    words = {
+        f.fault: request.args.get(f"word-{f.fault}", plan.word(f.fault)).strip()
+        for f in plan.stored.wish.focuses
+    }
+    minutes, each = request.args.get("minutes", 240, int), request.args.get("each", type=int)
+    wrong, stretches = None, []
+    try:
+        stretches = event_day(minutes, list(words.items()), each)
+    except PlanError as error:
+        wrong = error.sentence
+    page = render_template("plan/event.html", p=plan, words=words, minutes=minutes, each=each,
+                           stretches=stretches, wrong=wrong)  # fmt: skip
+    return page, 422 if wrong else 200
+
+
+def _plan(plan_id: int) -> SwimmerPlan:
+    return worked_out(database(), plans.by_id(database(), plan_id))
+
+
+def _changed(plan: SwimmerPlan, wish: PlanWish, key: str) -> ResponseReturnValue:
+    made = change(database(), replace(plan.stored, wish=wish))
+    return render_template("plan/_plan.html", **_context(made, key))
+
+
+def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
+    """What the page and its body show. key: of the session that is open, else the next one."""
+    sessions, today = plan.plan.sessions, date.today()
+    open_one = next((s for s in sessions if s.key == key), None)
+    if open_one is None:
+        due = [s for s in sessions if s.on >= today and s.key not in plan.trained]
+        open_one = min(due or sessions, key=lambda s: s.on, default=None)
+    focuses = [f.fault for f in plan.stored.wish.focuses]
+    return {
+        "p": plan,
+        "s": open_one,
+        "pool": plan.plan.wish.pool,
+        "numbers": {fault: n for n, fault in enumerate(focuses)},
+        "weeks_of": {f.fault: f.weeks for f in plan.stored.wish.focuses},
+        "spans": plan.plan.spans(),
+        "today": today,
+        "outcomes": OUTCOMES,
+        "parts": BODY_PARTS,
+        "fault_figure": fault_figure,
+        "weekdays": WEEKDAYS,
+        "used_days": {s.on.weekday() for s in sessions},
+    }
+
+
+def _wish(judgement: Judgement) -> PlanWish:
+    """What the form asks for. Raises PlanError with a sentence."""
+    form = request.form
+    size = form.get("size", "").strip()
+    if not size.isdecimal() or len(size) > 6:
+        raise PlanError("The size of a session must be a whole number of metres or minutes.")
+    by_metres = form.get("by") != "minutes"
+    return PlanWish(
+        starts_on=_day(form.get("starts_on", "")),
+        weekdays=tuple(int(d) for d in form.getlist("weekday") if d in "0123456"),
+        pool=Pool(_length(form.get("pool", "")), form.get("unit", "m")),
+        focuses=tuple(FocusWish(f.fault.id) for f in judgement.focuses),
+        metres=int(size) if by_metres else None,
+        minutes=None if by_metres else int(size),
+        level=judgement.swimmer.level,
+        aim_on=_day(form["aim_on"]) if form.get("aim_on") else None,
+    )
+
+
+def _length(text: str) -> Fraction:
+    """A pool length: "25", "33.33" is taken as a third, "33 1/3" as it stands."""
+    text = text.strip().replace(",", ".")
+    try:
+        whole, _, part = text.partition(" ")
+        value = Fraction(whole) + (Fraction(part) if part else 0)
+    except (ValueError, ZeroDivisionError) as error:
+        raise PlanError("The pool length must be a number, like 25 or 33 1/3.") from error
+    third = Fraction(round(value * 3), 3)
+    return third if abs(third - value) < Fraction(1, 100) else value
+
+
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError as error:
+        raise PlanError("A day must look like 2027-03-14.") from error
+
+
+def _time_of_day() -> str:
+    text = request.form.get("begins_at", "").strip()
+    try:
+        return time.fromisoformat(text).strftime("%H:%M") if text else ""
+    except ValueError as error:
+        raise PlanError("The time of day must look like 18:30.") from error
+
+
+def _file(data: bytes, kind: str, name: str) -> Response:
+    return Response(
+        data, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )
