@@ -43,12 +43,12 @@ def measure_clip(
     ends = [Point(float(x), float(y)) for x, y in surface]
     references.put(connection, clip_id, "water", 0, ends)
     planned = schedule(take.swim, take.seconds).marks(0.0, base.duration_s)
-    for side in ("right", "left"):
-        passed = [m.time_s for m in planned if m.event == "shoulder" and m.side == side]
-        for time_s in passed[:3]:
-            frame = base.frame_nearest(time_s)
-            arm = [at(f"{side}_{joint}", frame) for joint in ("shoulder", "elbow", "wrist")]
-            draw("measure", "elbow-angle", side, frame, *arm)
+    # The near arm alone: the far one points its elbow away from the camera.
+    passed = [m.time_s for m in planned if m.event == "shoulder" and m.side == "right"]
+    for time_s in passed[:3]:
+        frame = base.frame_nearest(time_s)
+        arm = [at(f"right_{joint}", frame) for joint in ("shoulder", "elbow", "wrist")]
+        draw("measure", "elbow-angle", "right", frame, *arm)
     first = base.frame_nearest(
         next(m.time_s for m in planned if m.event == "shoulder" and m.side == "right")
     )

@@ -170,11 +170,11 @@ SQUAD = (
             schools={"glide": "patient", "roll": "long-axis", "recovery": "bent"},
         ),
         (
-            DemoClip("torsmark-side-easy.mp4", "before", 3, (YLVA,), reviewed=True, at_once=True),
+            DemoClip("torsmark-side-easy.mp4", "before", 23, (YLVA,), reviewed=True, at_once=True),
             DemoClip(
                 "torsmark-front-easy.mp4",
                 "before",
-                3,
+                23,
                 (replace(YLVA, view="front-under", seconds=8),),
             ),
             DemoClip("torsmark-side-after.mp4", "after", 0, (YLVA_AFTER,), marked=True),

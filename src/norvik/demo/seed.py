@@ -15,6 +15,7 @@ from norvik.core.events import Mark
 from norvik.demo.measured import measure_clip
 from norvik.demo.people import COACH, POOL_M, SIGN_IN, SQUAD, DemoClip, everything
 from norvik.demo.swims import add_swim
+from norvik.demo.training import add_plan
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.model.film import film, film_squad
@@ -151,6 +152,8 @@ def _review(connection: sqlite3.Connection, clip_id: int) -> None:
         sightings.put(connection, clip_id, seen)
     found = {r.fault.id for r in judge_clip(connection, clip).ranked}
     reviews.choose(connection, clip_id, [f for f in ("overglide", "late-breath") if f in found])
+    if "overglide" in found:
+        reviews.set_reason(connection, clip_id, "overglide", "ready for it now")
     again = date.fromisoformat(clip.filmed_on) + timedelta(weeks=6)
     reviews.set_words(
         connection,
@@ -160,3 +163,4 @@ def _review(connection: sqlite3.Connection, clip_id: int) -> None:
         again.isoformat(),
     )
     reviews.set_done(connection, clip_id, True)
+    add_plan(connection, clip_id)

@@ -25,8 +25,8 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
         body.arm(joints, build, side, sign, keys, t)
     size = build.kick_m * (1 + 1.5 * d("back-kick-big"))
     body.beating_legs(
-        joints, build, pitch + np.deg2rad(7 * d("back-feet-deep")), plan.beats, t, size,
-        knees=1 + 1.5 * d("back-knees"), up=1,
+        joints, build, pitch + np.deg2rad(29 * d("back-feet-deep") - 3 * d("back-knees")), plan.beats, t, size,
+        knees=1 + 1.9 * d("back-knees"), up=1,
     )  # fmt: skip
     return joints
 

@@ -22,7 +22,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     for c in cycles:
         shoot, long = c.at["shoot"], c.at["long"]
         tilt += [(c.at["out"], 1.0 - 8 * dive), (shoot - 0.02, 24 + 16 * upright),
-                 (long, 2.0 - 10 * dive)]  # fmt: skip
+                 (long, 0.5 - 10 * dive + 8 * upright)]  # fmt: skip
         rise += [
             (c.at["out"], -0.03 - 0.07 * dive),
             (shoot, 0.10 + 0.05 * upright),
@@ -51,13 +51,13 @@ def arm_keys(c: ArmCycle, build: Build) -> list[Key]:
     sweep = at["in"] + 0.5 * (at["shoot"] - at["in"])
     return [
         Key(at["out"], (0.985, -0.06, 0.02 - 0.30 * dive), (0, 0.8, 0.5), (1, 0, -0.05 - 0.3 * dive), (0, -0.7, -0.7)),
-        Key(at["in"], (0.66, 0.52, -0.20 + 0.12 * flat), (0.5, 0.5, 0.8 - 0.6 * flat),
-            (0.5 + 0.3 * flat, 0.1, -0.85 + 0.75 * flat), inward),
+        Key(at["in"], (0.66, 0.52, -0.20 + 0.2 * flat), (0.5, 0.5, 0.8 - 1.6 * flat),
+            (0.5 + 0.3 * flat, 0.1, -0.85 + 0.9 * flat), inward),
         Key(sweep, (0.50, 0.30, -0.46 + 0.30 * flat), (0.35, 0.9, 0.35), (0.4, -0.4, -0.8 + 0.7 * flat), inward),
         Key(at["shoot"], (0.42, -0.12, -0.26), (-0.1, 0.7, -0.7), (0.9, -0.1, 0.1), (0, -0.5, 0.8)),
         Key(at["shoot"] + 0.5 * (at["long"] - at["shoot"]), (0.74, -0.10, -0.10 - 0.18 * dive), (0, 0.7, -0.6),
             (1, 0, 0.0 - 0.3 * dive), (0, -0.7, 0.4)),
-        Key(at["long"], (0.98, -0.07, 0.02 - 0.36 * dive), (0, 0.8, -0.2), (1, 0, -0.05 - 0.3 * dive), (0, -0.8, 0.0)),
+        Key(at["long"], (0.98, -0.07, 0.02 - 0.46 * dive), (0, 0.8, -0.2), (1, 0, -0.05 - 0.3 * dive), (0, -0.8, 0.0)),
     ]  # fmt: skip
 
 
@@ -68,8 +68,8 @@ def leg_keys(leg: LegCycle, build: Build) -> list[tuple[float, Vector, Vector, V
     return [
         (leg.heels, (-0.985, 0.02, -0.04), (0.2, 0.3, -1.0), back),
         (leg.heels + 0.6 * (leg.set - leg.heels), (-0.62 + 0.08 * lead, 0.12 + 0.15 * wide, 0.02),
-         (0.3 + 0.6 * lead, 0.45 + 1.0 * wide, -1.0), back),
-        (leg.set, (-0.36, 0.26 + 0.12 * wide, 0.06), (0.2 + 0.8 * lead, 0.45 + 1.3 * wide, -1.0),
+         (0.3 + 0.6 * lead, 0.0 + 1.4 * wide, -1.0), back),
+        (leg.set, (-0.36, 0.24 + 0.14 * wide, 0.06), (0.2 + 0.8 * lead, -0.35 + 1.9 * wide, -1.0),
          (-0.3, 0.9, -0.3)),
         (leg.set + 0.45 * (leg.close - leg.set), (-0.70 + 0.16 * out, 0.44 + 0.22 * out, -0.04),
          (0.1, 0.6 + wide, -0.8), (-0.5, 0.8, -0.4)),

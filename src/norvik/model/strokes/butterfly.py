@@ -16,7 +16,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     d = build.dial
     joints: Pose = {}
     cycles = plan.arms["both"]
-    press, dive = 9 * (1 - d("fly-no-press")), 12 * d("fly-dive")
+    press, dive = 9 - 15 * d("fly-no-press"), 12 * d("fly-dive")
     wave: list[tuple[float, float]] = []
     rise: list[tuple[float, float]] = []
     for c in cycles:

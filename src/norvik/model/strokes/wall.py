@@ -39,7 +39,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     kicking = np.clip((t - (dolphins[-1][0] if dolphins else 0)) / 0.3, 0, 1)
     large = 0.36 * (1 + 0.7 * d("wall-kick-wide"))
     size = large + (build.kick_m - large) * kicking
-    knees = 0.42 + 0.58 * kicking + 0.9 * d("wall-knees")
+    knees = 0.42 + 0.58 * kicking + 1.6 * d("wall-knees")
     body.beating_legs(joints, build, pitch, plan.beats, t, size, knees=knees)
     still = np.clip((t - PUSH_S - 0.2) / 0.4, 0, 1)
     _straight_until(joints, build, pitch, still)
