@@ -5,7 +5,11 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+from norvik.catalogue.loader import everything, frame_bands
 from norvik.cli import main
+from norvik.core.frame.measures import MEASURES
+from norvik.core.frame.movement import FOLLOWED
+from norvik.core.strokes import STROKES
 from norvik.model.dials import DIALS
 
 ROOT = Path(__file__).parent.parent
@@ -32,8 +36,37 @@ def test_every_link_and_picture_of_the_docs_is_there() -> None:
     assert 5 <= len(list((ROOT / "docs/screenshots").glob("*.png"))) < 20
 
 
+def test_the_docs_count_the_tables_right() -> None:
+    tables = everything()
+    page = (ROOT / "docs/coaching.md").read_text()
+    assert f"{len(tables.faults)} faults" in page
+    assert f"{len(tables.drills)} drills" in page
+    assert f"{len(tables.strengths)} strengths" in page
+    assert f"{len(tables.questions)} questions" in page
+    assert f"has {len(tables.drills)} of them" in README
+    for stroke in STROKES:
+        own = sum(f.strokes == (stroke,) for f in tables.faults.values())
+        assert f"{stroke} {own}" in page, (stroke, own)
+
+
 def test_every_dial_has_its_verdict() -> None:
     page = (ROOT / "docs/model-swimmer.md").read_text()
     assert f"{len(DIALS)} faults" in page
     for fault in DIALS:
         assert re.search(rf"\b{fault}\b", page), fault
+
+
+def test_every_measure_stands_in_the_docs_with_its_limits() -> None:
+    page = (ROOT / "docs/measures.md").read_text().replace("−", "-")
+    for measure in (*MEASURES, *FOLLOWED):
+        row = next((x for x in page.splitlines() if f"(`{measure}`)" in x), None)
+        assert row is not None, measure
+        for band in frame_bands():
+            if band.quantity == measure:
+                ends = (band.good_from, band.good_to, band.fault_below, band.fault_above)
+                for limit in (e for e in ends if e is not None):
+                    assert re.search(rf"(?<![\d.]){re.escape(f'{limit:g}')}\b", row), (
+                        measure,
+                        limit,
+                    )
+                assert band.source in row

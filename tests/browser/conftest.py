@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
@@ -19,6 +19,10 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.browser.serving import Server, chromium, end, sign_in, start_worker
 from tests.conftest import PASSWORD, PASSWORD_HASH
+
+#: Tests wait for what they ask for; how long that may take on a busy machine is no part of them.
+PATIENCE_MS = 45_000
+expect.set_options(timeout=PATIENCE_MS)
 
 EMAIL = "coach@kvarnholm.example"
 SQUAD = ("Tilde Vassholm", "Eirik Lundstrand")
@@ -64,7 +68,7 @@ def opened(
     made = browser.new_context(**{"viewport": {"width": 1280, "height": 800}, **context})  # type: ignore[arg-type]
     try:
         page = made.new_page()
-        page.set_default_timeout(20_000)
+        page.set_default_timeout(PATIENCE_MS)
         if script:
             page.add_init_script(script)
         faults: list[str] = []

@@ -7,15 +7,87 @@ from dataclasses import replace
 import pytest
 
 from norvik.catalogue import load
-from norvik.catalogue.loader import check
+from norvik.catalogue.checks import check
+from norvik.catalogue.loader import everything, frame_bands
+from norvik.core.breath_holding import asks_for_breath_holding
+from norvik.core.current import PARTS
 from norvik.core.errors import CatalogueError
 from norvik.core.tables import Catalogue, Drill, Fault
 
 CATALOGUE = load("freestyle")
 
 
+ALL = everything()
+
+
+def complaints(catalogue: Catalogue) -> list[str]:
+    return check(catalogue, frame_bands())
+
+
 def test_the_shipped_tables_contradict_nothing() -> None:
-    assert check(CATALOGUE) == []
+    assert complaints(ALL) == []
+
+
+@pytest.mark.parametrize(
+    ("stroke", "faults", "drills"),
+    # How many of each the trade's tables have for a stroke and its walls, at least.
+    [("freestyle", 40, 36), ("backstroke", 11, 10), ("breaststroke", 15, 10),
+     ("butterfly", 14, 10)],
+)  # fmt: skip
+def test_every_stroke_is_complete(stroke: str, faults: int, drills: int) -> None:
+    tables = load(stroke)
+    own = [f for f in tables.faults.values() if f.part != "wall" or f.id.startswith("breast")]
+    assert len(own) >= faults
+    assert len(tables.drills) >= drills
+    assert {f.part for f in tables.faults.values()} <= set(PARTS)
+    for fault in tables.faults.values():
+        assert fault.cue
+        assert fault.source
+        assert all(d in tables.drills for d in fault.drills), fault.id
+        assert all(x in tables.faults for x in fault.leads_to), fault.id
+        for band in fault.bands:
+            assert tables.band(band, {}).source
+        # One image a cue, short enough to be thought of while swimming.
+        assert len(fault.cue.split()) <= 16, fault.id
+    for drill in tables.drills.values():
+        assert 2 <= len(drill.how) <= 5, drill.id
+        assert drill.source
+    strengths = [s for s in tables.strengths.values() if s.strokes == (stroke,)]
+    assert len(strengths) >= 6
+
+
+def test_walls_belong_to_every_stroke_that_has_them() -> None:
+    assert "wall-few-kicks" in load("butterfly").faults
+    assert "wall-few-kicks" not in load("breaststroke").faults
+    assert "wall-head-up" in load("breaststroke").faults
+    assert load("butterfly").faults["wall-steep"].leads_to == ("fly-high",)
+    assert load("freestyle").faults["wall-steep"].leads_to == ()
+    # A turn with both hands may take longer than a tumble turn.
+    slow = [load(s).band("turn-time", {}).fault_above for s in ("freestyle", "breaststroke")]
+    assert slow[0] is not None
+    assert slow[1] is not None
+    assert slow[0] < slow[1]
+
+
+@pytest.mark.parametrize(
+    ("text", "asks"),
+    [
+        ("Swim a hypoxic set", True),
+        ("Hold your breath for a length", True),
+        ("25 m with no breath", True),
+        ("Breath control ladder", True),
+        ("One breath per length", True),
+        ("As far as you can under water", True),
+        ("This is never a test of holding your breath", False),
+        ("Do not hold your breath; breathe out steadily", False),
+        ("Breathe every third stroke", False),
+        ("Two strokes before the first breath", False),
+    ],
+)
+def test_breath_holding_is_refused_and_forbidding_it_is_not(text: str, asks: bool) -> None:
+    assert bool(asks_for_breath_holding([text])) == asks
+    broken = with_drill(how=("Swim.", text))
+    assert any("breath-holding" in c for c in complaints(broken)) == asks
 
 
 def test_enough_faults_by_number_and_by_eye() -> None:
@@ -25,16 +97,21 @@ def test_enough_faults_by_number_and_by_eye() -> None:
 
 
 def test_every_fault_that_loads_a_part_has_a_caution() -> None:
-    for fault in CATALOGUE.faults.values():
+    for fault in ALL.faults.values():
         if "S" in fault.costs:
             assert "shoulder" in fault.loads, fault.id
-        for part in fault.loads:
-            assert CATALOGUE.cautions_for({part}), part
+        if "B" in fault.costs:
+            assert "back" in fault.loads, fault.id
+        for part in set(fault.loads) - {"ankle"}:
+            assert ALL.cautions_for({part}), part
 
 
 def test_drills_with_work_under_water_carry_the_breath_holding_line() -> None:
     (caution,) = CATALOGUE.cautions_for({"under-water"})
     assert "Never hold the breath" in caution.text
+    for drill in ALL.drills.values():
+        if "under water" in " ".join(drill.how) and "doggy" not in drill.id:
+            assert "under-water" in drill.tags, drill.id
     assert "under-water" in CATALOGUE.drills["bubble-count"].tags
 
 
@@ -45,44 +122,57 @@ def test_the_band_follows_the_school() -> None:
     assert CATALOGUE.band("hand-over", {}) == patient  # the first school is the default
 
 
+def test_schools_are_asked_for_the_strokes_that_they_change() -> None:
+    for question in ALL.questions.values():
+        strokes = set(question.strokes) or {"freestyle", "backstroke", "breaststroke", "butterfly"}
+        held = [b for b in (*ALL.bands, *frame_bands()) if question.id in b.school]
+        held += [f for f in ALL.faults.values() if question.id in f.unless_school]  # type: ignore[misc]
+        for row in held:
+            assert not row.strokes or set(row.strokes) & strokes, (question.id, row.id)
+    assert len(ALL.questions) == 11
+
+
 def with_fault(**changes) -> Catalogue:  # type: ignore[no-untyped-def]
-    fault: Fault = replace(CATALOGUE.faults["crossing"], **changes)
-    return replace(CATALOGUE, faults={**CATALOGUE.faults, "crossing": fault})
+    fault: Fault = replace(ALL.faults["crossing"], **changes)
+    return replace(ALL, faults={**ALL.faults, "crossing": fault})
 
 
 def with_drill(**changes) -> Catalogue:  # type: ignore[no-untyped-def]
-    drill: Drill = replace(CATALOGUE.drills["catch-up"], **changes)
-    return replace(CATALOGUE, drills={**CATALOGUE.drills, "catch-up": drill})
+    drill: Drill = replace(ALL.drills["catch-up"], **changes)
+    return replace(ALL, drills={**ALL.drills, "catch-up": drill})
 
 
 @pytest.mark.parametrize(
     ("broken", "word"),
     [
         (with_fault(leads_to=("nowhere",)), "leads to unknown"),
-        (with_fault(drills=("yoga",)), "unknown drill"),
+        (with_fault(drills=("yoga",)), "names drill unknown"),
         (with_fault(drills=()), "has no drills"),
         (with_fault(cue=""), "has no cue"),
-        (with_fault(costs=("Z",)), "unknown cost"),
-        (with_fault(bands=("none",)), "unknown band"),
+        (with_fault(costs=("Z",)), "has cost unknown"),
+        (with_fault(bands=("none",)), "names band unknown"),
         (with_fault(loads=("ear",)), "loads unknown"),
         (with_fault(drills=("catch-up",)), "does not say that it works on it"),
         (with_drill(works_on=("nothing",)), "works on unknown"),
         (with_drill(feeds=("short-reach",)), "works on and feeds"),
-        (with_drill(slot="later"), "unknown slot"),
+        (with_drill(slot="later"), "slot unknown"),
+        (with_drill(effort=7), "outside 1 to 6"),
+        (with_drill(kit=("anvil",)), "unknown anvil"),
+        (with_drill(unless_school={"kick": "none"}), "unknown school"),
         (with_drill(repeats=(0, 4)), "lacks"),
-        (replace(CATALOGUE, bands=(replace(CATALOGUE.bands[0], source=""),)), "no source"),
+        (replace(ALL, bands=(replace(ALL.bands[0], source=""),)), "no source"),
         (
-            replace(CATALOGUE, bands=(replace(CATALOGUE.bands[0], quantity="x"),)),
+            replace(ALL, bands=(replace(ALL.bands[0], quantity="x"),)),
             "unknown quantity",
         ),
         (
-            replace(CATALOGUE, bands=(replace(CATALOGUE.bands[0], school={"glide": "x"}),)),
+            replace(ALL, bands=(replace(ALL.bands[0], school={"glide": "x"}),)),
             "unknown school",
         ),
     ],
 )
 def test_broken_tables_are_named(broken: Catalogue, word: str) -> None:
-    assert any(word in complaint for complaint in check(broken))
+    assert any(word in complaint for complaint in complaints(broken))
 
 
 def test_an_unknown_stroke_has_no_tables() -> None:

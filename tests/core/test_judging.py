@@ -9,7 +9,7 @@ from norvik.core.current import downstream, rank
 from norvik.core.events import Mark
 from norvik.core.findings import find, judge
 from norvik.core.judging import Finding, Seen
-from norvik.core.prescribe import dose, prescribe, topics_of, unsuitable
+from norvik.core.prescribe import Receiver, dose, effort_of, prescribe, topics_of, unsuitable
 from norvik.core.tables import Band
 from norvik.core.timing import Timing, compute_timing
 from tests.marking import marks, steady_arm
@@ -172,16 +172,20 @@ def test_a_loop_in_the_map_ends() -> None:
 def test_at_most_three_drills_one_for_each_part_of_the_session() -> None:
     for fault in CATALOGUE.faults.values():
         kit = {"fins", "buoy", "beeper"}
-        given = prescribe(fault, CATALOGUE, {fault.id}, "advanced", kit, [])
+        given = prescribe(fault, CATALOGUE, {fault.id}, Receiver("advanced", kit))
         assert 1 <= len(given.drills) <= 3, fault.id
         slots = [("prepare", "main", "whole").index(d.slot) for d in given.drills]
         assert slots == sorted(slots), fault.id
+        in_water = [d for d in given.drills if d.place == "water"]
+        assert in_water, fault.id
+        assert len({d.slot for d in in_water}) == len(in_water), fault.id
 
 
 def test_no_drill_feeds_another_finding_or_hurts() -> None:
     for fault in CATALOGUE.faults.values():
         found = {"overglide", "legs-low", fault.id}
-        given = prescribe(fault, CATALOGUE, found, "advanced", {"buoy", "beeper"}, {"shoulder"})
+        receiver = Receiver("advanced", {"buoy", "beeper"}, {"shoulder"})
+        given = prescribe(fault, CATALOGUE, found, receiver)
         for drill in given.drills:
             assert not set(drill.feeds) & found
             assert "shoulder" not in drill.not_with + drill.loads
@@ -200,7 +204,7 @@ def test_no_drill_feeds_another_finding_or_hurts() -> None:
     ],
 )
 def test_who_does_not_get_a_drill(drill, found, level, kit, pain, word) -> None:  # type: ignore[no-untyped-def]
-    reason = unsuitable(CATALOGUE.drills[drill], CATALOGUE, found, level, kit, pain)
+    reason = unsuitable(CATALOGUE.drills[drill], CATALOGUE, found, Receiver(level, kit, pain))
     assert (reason is None) if word is None else (word in reason)
 
 
@@ -214,3 +218,41 @@ def test_doses_in_words() -> None:
 def test_a_fault_that_loads_the_shoulder_brings_its_caution() -> None:
     topics = topics_of(CATALOGUE.faults["thumb-first"], [], "improver")
     assert "shoulder" in [c.id for c in CATALOGUE.cautions_for(topics)]
+
+
+@pytest.mark.parametrize("stroke", ["freestyle", "backstroke", "breaststroke", "butterfly"])
+def test_everybody_gets_a_drill_without_owning_anything(stroke: str) -> None:
+    tables = load(stroke)
+    for fault in tables.faults.values():
+        given = prescribe(fault, tables, {fault.id}, Receiver("advanced"))
+        assert given.drills, fault.id
+
+
+def test_another_drill_goes_round_and_keeps_its_slot_first() -> None:
+    fault = CATALOGUE.faults["dropped-elbow"]
+    given = prescribe(fault, CATALOGUE, {fault.id}, Receiver("advanced", {"cord"}))
+    kept = [d.id for d in given.drills]
+    assert kept == ["wall-slide", "fist", "rail-hold"]
+    other = given.instead_of("fist", kept)
+    assert other is not None
+    assert (other.id, other.slot) == ("doggy-paddle", "main")
+    seen = {"fist"}
+    at = "fist"
+    for _ in range(10):
+        other = given.instead_of(at, [k for k in kept if k != "fist"] + [at])
+        assert other is not None
+        at = other.id
+        seen.add(at)
+    assert {"fist", "doggy-paddle", "bench-paddle-3"} <= seen
+    assert given.instead_of("catch-up", kept) is None
+
+
+def test_the_school_decides_how_hard_to_drill_and_what_is_wanted() -> None:
+    fist, rail = CATALOGUE.drills["heads-up"], CATALOGUE.drills["rail-hold"]
+    assert effort_of(fist, CATALOGUE, {"intensity": "slow"}) == 2
+    assert effort_of(fist, CATALOGUE, {"intensity": "varied"}) == fist.effort == 4
+    # The whole stroke keeps its own effort.
+    assert effort_of(rail, CATALOGUE, {}) == rail.effort
+    light = Receiver("improver", schools={"kick": "two-beat"})
+    reason = unsuitable(CATALOGUE.drills["six-beat-sets"], CATALOGUE, {}, light)
+    assert reason == "not wanted by “light two-beat”"

@@ -13,13 +13,13 @@ from scipy.interpolate import CubicHermiteSpline
 
 from norvik.core.errors import MeasureError
 from norvik.core.frame.choices import CHOICES, offered_choices
+from norvik.core.frame.clock import oclock
 from norvik.core.frame.drawings import KINDS, check, says, thinned
 from norvik.core.frame.geometry import Point, distance, inner_angle
 from norvik.core.frame.references import References
 from norvik.core.frame.shapes import Ring, Stroke, Word, arc, curve, shapes
 from norvik.core.tables import Band
 from norvik.core.verdicts import verdict_of
-from norvik.workflow.clip_drawings import oclock
 from norvik.workflow.ghost import ghost, moments
 
 SIZE = (1280, 720)

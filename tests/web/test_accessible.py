@@ -79,13 +79,18 @@ def pages(client: FlaskClient, settings: Settings, small_clip: Path) -> dict[str
     )
     client.post(f"/clips/{clip}/judge/seen", data={"what": "thumb-first", "degree": "clear"})
     client.post(f"/clips/{clip}/judge/focus", data={"fault": "thumb-first"})
+    client.post(f"/clips/{clip}/plan", data={"weekday": ["1", "3"], "size": "60", "by": "minutes",
+                "pool": "33 1/3", "unit": "m", "starts_on": "2026-11-30"})  # fmt: skip
     client.post("/recordings/1/cut/parts", data={"first": 10, "last": 40})
     client.post("/recordings/1/cut/parts", data={"first": 50, "last": 80})
     client.post("/library/throw-away", data={"ids": 3})
     urls = ["/", "/swimmers/", "/library/", "/trash/", "/storage/", "/recordings/1/cut/",
             f"/clips/{clip}/facts",
             "/swimmers/new", "/swimmers/1", "/clips/new", "/strokes/wall/",
-            f"/clips/{clip}/", f"/clips/{clip}/judge/", f"/clips/{clip}/review/"]  # fmt: skip
+            f"/clips/{clip}/", f"/clips/{clip}/judge/", f"/clips/{clip}/review/",
+            f"/clips/{clip}/current/?whole=1", f"/clips/{clip}/plan", "/plans/1/",
+            "/plans/1/event", "/drills/", "/drills/fist", "/drills/new",
+            "/drills/cues"]  # fmt: skip
     return {url: Page(client.get(url).text) for url in urls}
 
 
@@ -105,6 +110,14 @@ def test_every_page_has_one_title_its_parts_and_no_double_ids(pages: dict[str, P
         assert {"main", "header"} <= page.landmarks, url
         doubled = {i for i in page.ids if page.ids.count(i) > 1}
         assert doubled == set(), url
+
+
+def test_the_numbers_of_points_in_a_plan_can_be_read() -> None:
+    """White on each point's colour, and each colour against the page (WCAG 2.2, 1.4.3, 1.4.11)."""
+    found = re.findall(r"--focus: (#[0-9a-f]{6});", STYLES.read_text())
+    assert len(found) == 5
+    assert all(contrast("#ffffff", colour) >= 4.5 for colour in found)
+    assert len(set(found)) == 5
 
 
 def luminance(colour: str) -> float:

@@ -409,8 +409,12 @@ def test_other_strokes_are_marked_and_timed(
     assert stored[0] == stored[-1] == opens
     assert "40.00" in answer.text
     page = client.get(f"/clips/{clip}/").text
-    assert "Judge" not in page
-    assert "no faults and drills for it yet" in client.get(f"/clips/{clip}/judge/").text
+    assert ">Judge</a>" in page
+    judged = client.get(f"/clips/{clip}/judge/")
+    assert judged.status_code == 200
+    assert {"backstroke": "Head off the water", "breaststroke": "Hands dive",
+            "butterfly": "Comes up steep"}[stroke] in judged.text  # fmt: skip
+    assert "Dolphins from the knees" in judged.text
     if stroke == "breaststroke":
         for frame, event in ((12, "heels"), (20, "set"), (26, "close")):
             assert mark(client, clip, frame, event, "leg", "").status_code == 200

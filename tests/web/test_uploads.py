@@ -235,3 +235,12 @@ def test_guesses_from_names(settings: Settings, name: str, told: dict[str, objec
     found = guess(name, base, known)
     for field in ("stroke", "view", "role", "swimmer_id", "kit", "filmed_on"):
         assert getattr(found, field) == told.get(field, getattr(base, field)), field
+
+
+def test_a_folder_left_behind_by_a_killed_demo_does_not_stop_the_start(settings: Settings) -> None:
+    """The server could not start again after the demo was killed while it filmed."""
+    left = settings.incoming / "tmpfilming"
+    left.mkdir()
+    (left / "half.mp4").write_bytes(b"half a film")
+    Uploads(settings)
+    assert list(settings.incoming.iterdir()) == []

@@ -1,0 +1,95 @@
+"""How a point stands over the clips; where to aim beyond the target; what to film again."""
+
+from __future__ import annotations
+
+from datetime import date
+
+import pytest
+
+from norvik.catalogue import load
+from norvik.catalogue.loader import frame_band
+from norvik.core.frame.clock import oclock
+from norvik.core.ladder import ADVICE, Later, next_point, rung
+from norvik.core.overcorrect import CAPS, aim_of
+from norvik.core.refilm import instants_of, refilm
+
+CATALOGUE = load("freestyle")
+BEGUN = date(2026, 9, 1)
+
+
+def later(month: int, *verdicts: str, found: bool = False, seen: bool = False,
+          looked: bool = False) -> Later:  # fmt: skip
+    return Later(month, date(2026, month, 1), verdicts, found, seen, looked)
+
+
+@pytest.mark.parametrize(
+    ("steps", "state"),
+    [
+        ([], "working"),
+        ([later(10, "better", found=True)], "better"),
+        ([later(10, "better")], "gone"),
+        ([later(10, "same", found=True)], "same"),
+        # One measure got better and another one worse: that is no success.
+        ([later(10, "better", "worse")], "worse"),
+        ([later(10, found=True, seen=True)], "still"),
+        ([later(10, seen=True, looked=True)], "gone"),
+        # Nobody looked: not ticked says nothing.
+        ([later(10, seen=True)], "unclear"),
+        ([later(10)], "unclear"),
+        # The newest clip that tells decides, in order of days.
+        ([later(11, "worse"), later(10, "better")], "worse"),
+        ([later(10, "better"), later(11)], "gone"),
+    ],
+)
+def test_how_a_point_stands(steps: list[Later], state: str) -> None:
+    made = rung("freestyle", "crossing", BEGUN, 1, steps)
+    assert made.state == state
+    assert made.advice == ADVICE[state]
+    assert (made.ends_on is not None) == (state == "gone")
+    assert list(made.steps) == sorted(made.steps, key=lambda s: s.on)
+
+
+def test_what_the_coach_says_stands_before_the_numbers() -> None:
+    made = rung("freestyle", "crossing", BEGUN, 1, [later(10, "worse")], "done", date(2026, 10, 2))
+    assert (made.state, made.ends_on) == ("done", date(2026, 10, 2))
+    assert next_point(["crossing", "legs-low"], [made]) == "legs-low"
+    assert next_point(["crossing"], [made]) is None
+
+
+def test_aim_beyond_the_target_as_in_the_worked_example() -> None:
+    """Common practice: now at 12, it belongs at 1: aim for 2 to 3."""
+    band = frame_band("entry-line", "freestyle", {})
+    made = aim_of("entry-line", "right", 0.0, band)
+    assert made is not None
+    assert oclock(made.now, "right") == "12 o'clock"
+    assert oclock(made.target, "right") == "1 o'clock"
+    assert oclock(made.aim, "right") in ("2 o'clock", "half past 2", "3 o'clock")
+    left = aim_of("entry-line", "left", 0.0, band)
+    assert left is not None
+    assert oclock(left.aim, "left") == "10 o'clock"
+    far = aim_of("entry-line", "right", -3.0, band)
+    assert far is not None
+    assert far.aim - far.target == pytest.approx(CAPS["entry-line"])
+    # Too wide is aimed at from the other side.
+    wide = aim_of("entry-line", "right", 1.8, band)
+    assert wide is not None
+    assert wide.aim < wide.target < wide.now
+    assert aim_of("entry-line", "right", 1.0, band) is None
+    assert aim_of("body-line", "", 20.0, frame_band("body-line", "freestyle", {})) is None
+    assert aim_of("entry-line", "right", float("nan"), band) is None
+
+
+def test_what_to_film_again_is_as_little_as_possible() -> None:
+    f = CATALOGUE.faults
+    shots = refilm([f["legs-low"], f["crossing"]], [], "side-under", CATALOGUE, {})
+    assert [s.view for s in shots] == ["side-under", "front-under"]
+    assert shots[1].instants == ("entry",)
+    # One more view serves two points.
+    shots = refilm([f["crossing"], f["pull-wide"]], [], "side-under", CATALOGUE, {})
+    assert [s.view for s in shots] == ["front-under"]
+    assert shots[0].shows == ("Hand crosses the middle", "Pulls wide")
+    # A question asks for another view than the one that left it open.
+    shots = refilm([], [f["scissor"]], "behind", CATALOGUE, {})
+    assert shots[0].view == "front-under"
+    assert instants_of(f["breath-held"], CATALOGUE, {}) == ["marks for “breathing out under water”"]
+    assert instants_of(f["stiff-ankles"], CATALOGUE, {}) == ["five whole cycles"]

@@ -1,0 +1,134 @@
+"""Drills of the coach's own: added, changed, hidden, prescribed, out and in as a file."""
+
+from __future__ import annotations
+
+import io
+import json
+
+import pytest
+from flask.testing import FlaskClient
+
+from norvik.catalogue.loader import everything
+from norvik.core.prescribe import Receiver, prescribe
+from norvik.settings import Settings
+from norvik.store.connection import connected
+from norvik.workflow.own_catalogue import tables_of
+
+FORM = {"name": "Paper boat", "purpose": "A hand that lands soft.",
+        "how": "Swim easily.\nLand each hand as if on paper.", "cue": "Do not wet the paper.",
+        "progression": "At pace.", "slot": "main", "place": "water", "least": "4", "most": "6",
+        "metres": "25", "effort": "2", "works_on": ["entry-slap"]}  # fmt: skip
+
+
+def given(settings: Settings, fault: str) -> list[str]:
+    with connected(settings.database) as connection:
+        tables = tables_of(connection, "freestyle")
+    receiver = Receiver("improver", ("fins", "buoy"))
+    return [d.id for d in prescribe(tables.faults[fault], tables, {fault}, receiver).drills]
+
+
+def test_every_drill_has_its_page(client: FlaskClient) -> None:
+    for drill in everything().drills.values():
+        page = client.get(f"/drills/{drill.id}")
+        assert page.status_code == 200, drill.id
+    assert "Never hold the breath" in client.get("/drills/streamline-six").text
+    assert client.get("/drills/nothing").status_code == 404
+    found = client.get("/drills/?stroke=butterfly&words=knee").text
+    assert "Dolphins on the side" in found
+    assert "Catch-up" not in found
+    assert "No drill fits" in client.get("/drills/?words=zzz").text
+
+
+def test_an_own_drill_is_prescribed_first_and_can_be_hidden(
+    client: FlaskClient, settings: Settings
+) -> None:
+    answer = client.post("/drills/new", data=FORM)
+    assert answer.location.endswith("/drills/own-paper-boat")
+    assert "own-paper-boat" in given(settings, "entry-slap")
+    assert "yours" in client.get("/drills/").text
+    client.post("/drills/own-paper-boat/state", data={"what": "hide"})
+    assert "own-paper-boat" not in given(settings, "entry-slap")
+    assert "Hidden" in client.get("/drills/own-paper-boat").text
+    client.post("/drills/own-paper-boat/state", data={"what": "show"})
+    assert "own-paper-boat" in given(settings, "entry-slap")
+    # The same name again is another drill.
+    assert client.post("/drills/new", data=FORM).location.endswith("own-paper-boat-2")
+    client.post("/drills/own-paper-boat/state", data={"what": "shipped"})
+    assert client.get("/drills/own-paper-boat").status_code == 404
+
+
+def test_an_own_version_of_a_shipped_drill_and_back(
+    client: FlaskClient, settings: Settings
+) -> None:
+    page = client.get("/drills/letterbox-entry/edit").text
+    assert "Fingertips, wrist and elbow" in page
+    mine = {**FORM, "name": "Letterbox", "works_on": ["entry-slap", "crossing"]}
+    client.post("/drills/letterbox-entry/edit", data=mine)
+    shown = client.get("/drills/letterbox-entry").text
+    assert "Do not wet the paper." in shown
+    # It no longer works on that, so it is not given for it.
+    assert "letterbox-entry" not in given(settings, "thumb-first")
+    assert "letterbox-entry" in given(settings, "crossing")
+    client.post("/drills/letterbox-entry/state", data={"what": "shipped"})
+    assert "letterbox-entry" in given(settings, "thumb-first")
+    assert "Post the letter." in client.get("/drills/letterbox-entry").text
+
+
+@pytest.mark.parametrize(
+    ("change", "word"),
+    [
+        ({"name": ""}, "Give the drill a name"),
+        ({"works_on": []}, "lacks a fault"),
+        ({"least": "8"}, "lacks a fault, instructions or a dose"),
+        ({"metres": ""}, "no metres"),
+        ({"effort": "9"}, "between 1 and 6"),
+        ({"how": "Hold your breath to the wall."}, "can kill"),
+        ({"name": "Hypoxic ladder"}, "can kill"),
+        ({"feeds": ["entry-slap"]}, "works on and feeds"),
+    ],
+)
+def test_a_wrong_drill_is_refused_and_nothing_stays(
+    client: FlaskClient, change: dict[str, object], word: str
+) -> None:
+    answer = client.post("/drills/new", data={**FORM, **change})
+    assert answer.status_code == 422
+    assert word in answer.text
+    assert json.loads(client.get("/drills/own.json").text)["drills"] == []
+
+
+def test_own_cues_stand_everywhere(client: FlaskClient, settings: Settings) -> None:
+    client.post("/drills/cues", data={"fault": "entry-slap", "cue": "Whisper it in."})
+    with connected(settings.database) as connection:
+        assert tables_of(connection, "freestyle").faults["entry-slap"].cue == "Whisper it in."
+    assert "Whisper it in." in client.get("/drills/cues").text
+    client.post("/drills/cues", data={"fault": "entry-slap", "cue": ""})
+    assert "Whisper" not in client.get("/drills/cues").text
+    assert client.post("/drills/cues", data={"fault": "no", "cue": "x"}).status_code == 404
+    long = client.post("/drills/cues", data={"fault": "entry-slap", "cue": "x" * 130})
+    assert long.status_code == 422
+
+
+def test_out_and_in_as_a_file_all_or_nothing(client: FlaskClient, settings: Settings) -> None:
+    client.post("/drills/new", data=FORM)
+    client.post("/drills/catch-up/state", data={"what": "hide"})
+    client.post("/drills/cues", data={"fault": "entry-slap", "cue": "Whisper it in."})
+    text = client.get("/drills/own.json").text
+    for drill in ("own-paper-boat", "catch-up"):
+        client.post(f"/drills/{drill}/state", data={"what": "shipped"})
+    client.post("/drills/cues", data={"fault": "entry-slap", "cue": ""})
+
+    def bring_in(data: str | bytes) -> int:
+        raw = data.encode() if isinstance(data, str) else data
+        return client.post(
+            "/drills/import", data={"file": (io.BytesIO(raw), "drills.json")}
+        ).status_code
+
+    said = json.loads(text)
+    said["drills"].append({**said["drills"][0], "id": "bad", "works_on": ["nothing"]})
+    empty = json.loads(client.get("/drills/own.json").text)
+    for wrong in (json.dumps(said), "{}", b"\xff\xfe", '{"norvik_drills": 9, "drills": [], '
+                  '"hidden": [], "cues": {}}', ""):  # fmt: skip
+        assert bring_in(wrong) == 422
+        assert json.loads(client.get("/drills/own.json").text) == empty
+    assert bring_in(text) == 302
+    assert client.get("/drills/own.json").text == text

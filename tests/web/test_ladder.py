@@ -1,0 +1,101 @@
+"""The ladder on the swimmer's page: points over the months, what comes next, open questions."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from flask.testing import FlaskClient
+
+from norvik.settings import Settings
+from norvik.store import swimmers
+from norvik.store.connection import connected
+from norvik.workflow.ladder import Ladder, ladder_of
+from tests.conftest import BroughtIn
+from tests.web.judged import choose, films, judged, tick
+
+
+@pytest.fixture(scope="module")
+def made(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, dict[str, object]]]:
+    return films(tmp_path_factory.mktemp("ladder"), "2026-09-20", "2026-10-20", "2026-11-20")
+
+
+@pytest.fixture
+def clips(
+    client: FlaskClient, settings: Settings, brought_in: BroughtIn,
+    made: list[tuple[Path, dict[str, object]]],
+) -> list[int]:  # fmt: skip
+    return judged(client, settings, brought_in, made)
+
+
+def ladder(settings: Settings) -> Ladder:
+    with connected(settings.database) as connection:
+        return ladder_of(connection, swimmers.by_id(connection, 1))
+
+
+def test_seen_points_are_followed_through_later_clips(
+    client: FlaskClient, settings: Settings, clips: list[int]
+) -> None:
+    # The second clip still shows one; the third was looked at, and shows neither.
+    tick(client, clips[1], ("head-forward", "slight"))
+    state = {r.fault: r.state for r in ladder(settings).rungs}
+    assert state == {"head-forward": "still", "back-arch": "gone"}
+    page = client.get("/swimmers/1").text
+    assert "Still seen: another drill" in page
+    tick(client, clips[2], ("quiet-head", "clear"), ("kick-knees", "clear"))
+    found = ladder(settings)
+    assert {r.fault: r.state for r in found.rungs} == {"head-forward": "gone",
+                                                       "back-arch": "gone"}  # fmt: skip
+    assert found.proposed is not None
+    assert found.proposed[0].id == "kick-knees"
+    assert "Next: <b>kicks from the knees</b>" in client.get("/swimmers/1").text
+    choose(client, clips[2], "kick-knees")
+    after = ladder(settings)
+    assert after.rungs[-1].state == "working"
+    # One point at a time: nothing new is proposed while one is in training.
+    assert after.proposed is None
+
+
+def test_what_the_coach_says_holds(
+    client: FlaskClient, settings: Settings, clips: list[int]
+) -> None:
+    said = {"stroke": "freestyle", "fault": "head-forward", "state": "resting"}
+    client.post("/swimmers/1/rungs", data=said)
+    rung = next(r for r in ladder(settings).rungs if r.fault == "head-forward")
+    assert rung.state == "resting"
+    assert rung.ends_on is not None
+    assert "Set aside, as you said." in client.get("/swimmers/1").text
+    client.post("/swimmers/1/rungs", data={**said, "state": ""})
+    assert all(r.ends_on is None for r in ladder(settings).rungs)
+    wrong = client.post("/swimmers/1/rungs", data={**said, "stroke": "sidestroke"})
+    assert wrong.status_code == 404
+
+
+def test_an_open_question_travels_until_a_clip_answers_it(
+    client: FlaskClient, settings: Settings, clips: list[int]
+) -> None:
+    client.post(f"/clips/{clips[0]}/drawings/",
+                data={"kind": "obstacle", "name": "body-line", "text": "bubbles",
+                      "frame": 3, "points": ""})  # fmt: skip
+    questions = {q.fault.id: q for q in ladder(settings).questions}
+    assert questions["legs-low"].answered_by is None
+    assert "Open questions" in client.get("/swimmers/1").text
+    client.post(f"/clips/{clips[1]}/drawings/",
+                data={"kind": "measure", "name": "body-line", "side": "", "frame": 20,
+                      "points": "100,100 400,110"})  # fmt: skip
+    answered = {q.fault.id: q for q in ladder(settings).questions}["legs-low"]
+    assert answered.answered_by is not None
+    assert answered.answered_by.id == clips[1]
+    assert not answered.found
+
+
+def test_pain_is_noted_and_wrong_parts_are_refused(client: FlaskClient, clips: list[int]) -> None:
+    client.post("/swimmers/1/pain", data={"part": "knee", "note": "after turns"})
+    page = client.get("/swimmers/1").text
+    assert "after turns" in page
+    assert client.post("/swimmers/1/pain", data={"part": "ear"}).status_code == 404
+
+
+def test_without_a_point_the_page_says_so(client: FlaskClient) -> None:
+    client.post("/swimmers/new", data={"name": "Eirik Lundstrand", "level": "improver"})
+    assert "No point chosen yet" in client.get("/swimmers/1").text

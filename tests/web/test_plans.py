@@ -1,0 +1,309 @@
+"""Plans on the pages: made from a judged clip, changed, logged, taken away as files."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from datetime import date, timedelta
+from pathlib import Path
+
+import icalendar
+import pytest
+from flask.testing import FlaskClient
+
+from norvik.settings import Settings
+from norvik.store import pains, plans, swimmers
+from norvik.store.connection import connected
+from norvik.workflow.plans import SwimmerPlan, worked_out
+from tests.conftest import BroughtIn
+from tests.web.judged import choose, films, judged, tick
+
+MONDAY = date(2026, 11, 30)
+FORM = {"weekday": ["1", "3"], "size": "2000", "by": "metres", "pool": "25", "unit": "m",
+        "starts_on": MONDAY.isoformat(), "aim_on": "2027-01-20", "begins_at": "18:30"}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def made(tmp_path_factory: pytest.TempPathFactory) -> list[tuple[Path, dict[str, object]]]:
+    return films(tmp_path_factory.mktemp("plans"), "2026-11-20")
+
+
+@pytest.fixture
+def clip(
+    client: FlaskClient, settings: Settings, brought_in: BroughtIn,
+    made: list[tuple[Path, dict[str, object]]],
+) -> int:  # fmt: skip
+    return judged(client, settings, brought_in, made)[0]
+
+
+@pytest.fixture
+def plan(client: FlaskClient, clip: int) -> int:
+    answer = client.post(f"/clips/{clip}/plan", data=FORM)
+    assert answer.status_code == 302
+    return int(answer.location.rstrip("/").rsplit("/", 1)[1])
+
+
+def out_of(settings: Settings, plan_id: int) -> SwimmerPlan:
+    with connected(settings.database) as connection:
+        return worked_out(connection, plans.by_id(connection, plan_id))
+
+
+def test_a_plan_is_made_from_the_chosen_points(
+    client: FlaskClient, settings: Settings, clip: int, plan: int
+) -> None:
+    page = client.get(f"/plans/{plan}/").text
+    assert "Hollow back" in page
+    assert "Looks forward" in page
+    made = out_of(settings, plan)
+    assert [f for f, _, _ in made.plan.spans()] == ["back-arch", "head-forward"]
+    assert made.plan.session_lengths == 80
+    # Every set of the page adds up to what it says.
+    session = made.plan.sessions[0]
+    detail = client.get(f"/plans/{plan}/?session={session.key}").text
+    said = re.findall(r'text-lg">(\d+) × (\d+)</b>', detail)
+    assert sum(int(n) * int(m) for n, m in said) == session.lengths * 25
+    assert f"technique {session.lengths * 25} of 2000 m" in detail
+    assert f"/plans/{plan}/" in client.get(f"/clips/{clip}/plan").text
+
+
+@pytest.mark.parametrize(
+    ("change", "word"),
+    [
+        ({"weekday": []}, "at least one day"),
+        ({"size": "much"}, "whole number"),
+        ({"size": "100"}, "at least 400 m"),
+        ({"pool": "x"}, "must be a number"),
+        ({"pool": "3"}, "between 10 and 100"),
+        ({"aim_on": "2026-11-01"}, "before the start"),
+        ({"starts_on": "soon"}, "must look like"),
+        ({"begins_at": "late"}, "time of day"),
+    ],
+)
+def test_what_cannot_be_planned_is_said_and_what_was_typed_stays(
+    client: FlaskClient, settings: Settings, clip: int, change: dict[str, object], word: str
+) -> None:
+    answer = client.post(f"/clips/{clip}/plan", data={**FORM, **change})
+    assert answer.status_code == 422
+    assert word in answer.text
+    if "size" not in change:
+        assert 'value="2000"' in answer.text
+    with connected(settings.database) as connection:
+        assert plans.of_swimmer(connection, 1) == []
+
+
+def test_without_a_chosen_point_there_is_nothing_to_plan(client: FlaskClient, clip: int) -> None:
+    choose(client, clip, "back-arch", "head-forward")  # takes both away
+    assert "No point is chosen" in client.get(f"/clips/{clip}/plan").text
+    assert client.post(f"/clips/{clip}/plan", data=FORM).status_code == 422
+
+
+def test_dragging_changes_the_plan_and_refuses_what_cannot_be(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    first, second = out_of(settings, plan).plan.sessions[:2]
+    # Onto the day of another session: they change places.
+    answer = client.post(f"/plans/{plan}/move",
+                         data={"session": first.key, "to": second.on.isoformat()})  # fmt: skip
+    assert answer.status_code == 200
+    moved = out_of(settings, plan).plan
+    assert moved.session(first.key).on == second.on
+    assert moved.session(second.key).on == first.on
+    for day in ("2020-01-01", "2027-01-20", "never"):
+        refused = client.post(f"/plans/{plan}/move", data={"session": first.key, "to": day})
+        assert refused.status_code == 422
+    assert out_of(settings, plan).plan == moved
+    client.post(f"/plans/{plan}/order", data={"fault": "head-forward", "before": "back-arch"})
+    assert out_of(settings, plan).plan.spans()[0][0] == "head-forward"
+    client.post(f"/plans/{plan}/weeks", data={"fault": "head-forward", "weeks": "1"})
+    assert out_of(settings, plan).plan.spans()[0] == ("head-forward", 1, 1)
+    client.post(f"/plans/{plan}/weeks", data={"fault": "head-forward", "weeks": ""})
+    assert out_of(settings, plan).plan.spans()[0] == ("head-forward", 1, 3)
+    key = out_of(settings, plan).plan.sessions[0].key
+    client.post(f"/plans/{plan}/repeats", data={"session": key, "place": "0", "repeats": "2"})
+    fixed = out_of(settings, plan).plan.session(key)
+    assert (fixed.sets[0].repeats, fixed.sets[0].fixed) == (2, True)
+    too_many = client.post(f"/plans/{plan}/repeats",
+                           data={"session": key, "place": "0", "repeats": "60"})  # fmt: skip
+    assert "swim-off needs a length" in too_many.text
+    assert out_of(settings, plan).plan.session(key) == fixed
+    client.post(f"/plans/{plan}/repeats", data={"session": key, "place": "0", "repeats": ""})
+    assert not out_of(settings, plan).plan.session(key).sets[0].fixed
+
+
+def test_another_drill_in_every_session_of_its_point(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    before = out_of(settings, plan)
+    session = before.plan.sessions[0]
+    drill = session.sets[0].drill
+    said = {"session": session.key, "fault": session.focus, "drill": drill}
+    assert client.post(f"/plans/{plan}/another", data=said).status_code == 200
+    after = out_of(settings, plan)
+    for one in after.plan.sessions:
+        assert drill not in [s.drill for s in one.sets if s.fault == session.focus]
+        assert one.lengths == sum(s.total for s in one.sets)
+    assert client.post(f"/plans/{plan}/another", data={**said, "drill": "fist"}).status_code == 422
+
+
+def test_fixed_repeats_that_no_longer_fit_are_let_go(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    """Other drills may take their places; the plan has to open all the same."""
+    session = out_of(settings, plan).plan.sessions[0]
+    with connected(settings.database) as connection:
+        connection.execute(
+            "UPDATE plans SET wish = json_set(wish, '$.repeats', json(?))",
+            (f'{{"{session.key}": {{"0": 55}}}}',),
+        )
+    assert client.get(f"/plans/{plan}/").status_code == 200
+    assert out_of(settings, plan).plan.session(session.key) == session
+
+
+def test_a_minors_plan_and_review_say_so(
+    client: FlaskClient, settings: Settings, clip: int, plan: int
+) -> None:
+    assert "A minor:" not in client.get(f"/clips/{clip}/review/").text
+    client.post("/swimmers/1/edit",
+                data={"name": "Tilde Vassholm", "level": "improver", "minor": "y"})  # fmt: skip
+    assert "A minor:" in client.get(f"/clips/{clip}/review/").text
+    assert "A minor:" in client.get(f"/plans/{plan}/").text
+
+
+def test_what_was_done_is_noted_and_pain_blocks_until_cleared(
+    client: FlaskClient, settings: Settings, clip: int, plan: int
+) -> None:
+    key = out_of(settings, plan).plan.sessions[0].key
+    log = {"session": key, "outcome": "done", "felt": "6", "note": "quick water"}
+    assert "quick water" in client.post(f"/plans/{plan}/log", data=log).text
+    assert out_of(settings, plan).trained[key].felt == 6
+    for felt in ("11", "0", "hard"):
+        assert client.post(f"/plans/{plan}/log", data={**log, "felt": felt}).status_code == 422
+    # Low swing is worked on by drills that load the shoulder.
+    tick(client, clip, ("low-swing", "clear"))
+    choose(client, clip, "back-arch", "head-forward", "low-swing")
+    with connected(settings.database) as connection:
+        swimmer = swimmers.by_id(connection, 1)
+        swimmers.update(connection, swimmers.Swimmer(
+            swimmer.name, kit=("cord",), id=1, level="improver"))  # fmt: skip
+    answer = client.post(f"/clips/{clip}/plan", data=FORM)
+    other = int(answer.location.rstrip("/").rsplit("/", 1)[1])
+    assert "bench-paddle-2" in [d for s in out_of(settings, other).plan.sessions for d in s.land]
+    key = out_of(settings, other).plan.sessions[0].key
+    page = client.post(
+        f"/plans/{other}/log", data={"session": key, "outcome": "partly", "pain": "shoulder"}
+    ).text
+    assert "left out until you clear it" in page
+    blocked = out_of(settings, other)
+    assert blocked.swimmer.pain == ("shoulder",)
+    for session in blocked.plan.sessions:
+        for drill in blocked.drills_of(session):
+            assert "shoulder" not in drill.loads + drill.not_with
+    client.post("/swimmers/1/pain", data={"part": "shoulder", "what": "clear", "note": "physio"})
+    cleared = out_of(settings, other)
+    assert cleared.swimmer.pain == ()
+    assert "bench-paddle-2" in [d for s in cleared.plan.sessions for d in s.land]
+    with connected(settings.database) as connection:
+        (told,) = pains.of_swimmer(connection, 1)
+    assert (told.part, told.cleared_note) == ("shoulder", "physio")
+    assert told.cleared_on
+    assert "physio" in client.get("/swimmers/1").text
+    client.post(f"/plans/{other}/log", data={"session": key, "outcome": ""})
+    assert out_of(settings, other).trained == {}
+
+
+def test_the_calendar_is_read_back(client: FlaskClient, settings: Settings, plan: int) -> None:
+    """RFC 5545, read back with the icalendar library and, for line lengths, by hand."""
+    data = client.get(f"/plans/{plan}/plan.ics").data
+    made = out_of(settings, plan)
+    calendar = icalendar.Calendar.from_ical(data)
+    events = list(calendar.walk("VEVENT"))
+    assert len(events) == len(made.plan.sessions)
+    assert calendar["VERSION"] == "2.0"
+    by_uid = {str(e["UID"]): e for e in events}
+    assert len(by_uid) == len(events)
+    for session in made.plan.sessions:
+        event = by_uid[f"plan-{plan}-session-{session.key}@norvik"]
+        start, end = event.decoded("DTSTART"), event.decoded("DTEND")
+        assert (start.date(), start.strftime("%H:%M")) == (session.on, "18:30")
+        assert end - start == timedelta(minutes=60)
+        assert ("film" in str(event["SUMMARY"])) == session.film
+        assert f"Technique: {session.lengths * 25} m" in str(event["DESCRIPTION"])
+    assert all(len(line) <= 75 for line in data.split(b"\r\n"))
+    # Without a time of day a session lasts the day.
+    with connected(settings.database) as connection:
+        stored = plans.by_id(connection, plan)
+        connection.execute(
+            "UPDATE plans SET wish = json_set(wish, '$.begins_at', '') WHERE id = ?", (stored.id,)
+        )
+    whole = icalendar.Calendar.from_ical(client.get(f"/plans/{plan}/plan.ics").data)
+    first = whole.walk("VEVENT")[0]
+    assert first.decoded("DTEND") - first.decoded("DTSTART") == timedelta(days=1)
+
+
+def test_the_table_is_read_back_and_adds_up(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    text = client.get(f"/plans/{plan}/plan.csv").get_data(as_text=True)
+    rows = list(csv.DictReader(io.StringIO(text, newline="")))
+    made = out_of(settings, plan)
+    for session in made.plan.sessions:
+        own = [r for r in rows if r["session"] == session.key]
+        assert sum(int(r["repeats"]) * int(r["distance"]) for r in own) == session.lengths * 25
+        assert {r["date"] for r in own} == {session.on.isoformat()}
+        assert {r["film"] for r in own} == ({"yes"} if session.film else {""})
+
+
+def test_deck_card_and_the_day_of_a_long_event(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    session = next(s for s in out_of(settings, plan).plan.sessions if s.film)
+    card = client.get(f"/plans/{plan}/deck/{session.key}").text
+    assert "Zip up from your belt" in card
+    assert "Never alone" in card
+    assert "near race pace" in card
+    assert client.get(f"/plans/{plan}/deck/9-9").status_code == 422
+    day = client.get(f"/plans/{plan}/event?minutes=300&each=60&word-back-arch=Zip").text
+    assert day.count(">Zip<") == 3
+    assert "4:00 to 5:00" in day
+    assert client.get(f"/plans/{plan}/event?minutes=0").status_code == 422
+
+
+def test_a_plan_ends_and_goes(client: FlaskClient, settings: Settings, plan: int) -> None:
+    client.post(f"/plans/{plan}/end", data={"what": "end"})
+    assert "Take it up again" in client.get(f"/plans/{plan}/").text
+    client.post(f"/plans/{plan}/end", data={"what": "again"})
+    with connected(settings.database) as connection:
+        assert [p.id for p in plans.running(connection)] == [plan]
+    client.post(f"/plans/{plan}/end", data={"what": "delete"})
+    assert client.get(f"/plans/{plan}/").status_code == 404
+
+
+def test_today_tells_what_is_to_be_filmed(
+    client: FlaskClient, settings: Settings, clip: int, plan: int
+) -> None:
+    today = date.today()
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET filmed_on = '2020-01-01'")
+    assert "To film" not in client.get("/").text
+
+    def start(on: date) -> None:
+        with connected(settings.database) as connection:
+            connection.execute(
+                "UPDATE plans SET wish = json_set(wish, '$.starts_on', ?, '$.aim_on', NULL, "
+                "'$.focuses', json('[[\"back-arch\", 1]]'))",
+                (on.isoformat(),),
+            )
+
+    start(today - timedelta(days=today.weekday() + 7))  # its last session was last Thursday
+    page = client.get("/").text
+    assert "To film" in page
+    assert "missed" in page
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET filmed_on = ?", (today.isoformat(),))
+    assert "To film" not in client.get("/").text
+    start(today + timedelta(days=1))
+    soon = client.get("/").text
+    assert ("To film" in soon) == any(
+        s.film and s.on <= today + timedelta(days=7) for s in out_of(settings, plan).plan.sessions
+    )
