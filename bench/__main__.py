@@ -1,4 +1,4 @@
-"""Run with `make bench`. Takes about a quarter of an hour."""
+"""Run with `make bench`. Takes about twenty-five minutes."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import os
 import tempfile
 from pathlib import Path
 
-from bench import browser, core, drawing, footage, intake, library, marking, model, start
+from bench import browser, core, drawing, footage, intake, judging, library, marking, model, start
 from bench.figures import line
 
 
@@ -23,6 +23,7 @@ def main() -> None:
         drawing.run(room)
         intake.run(room, clip)
         library.run(room)
+        judging.run(room)
         start.run(room)
 
 
