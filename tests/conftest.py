@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
+import hypothesis
 import pytest
 from flask.testing import FlaskClient
 from jinja2 import FileSystemBytecodeCache
@@ -21,6 +22,10 @@ from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.web.auth import hash_password
 from tests.clips import numbered_clip
+
+# The same examples each time: what passes here passes everywhere, and what fails can be run again.
+hypothesis.settings.register_profile("the-same", derandomize=True, deadline=None)
+hypothesis.settings.load_profile("the-same")
 
 PASSWORD = "tiled-and-still"
 #: Hashing is slow on purpose; once is enough for all tests.

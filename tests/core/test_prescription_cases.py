@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from norvik.catalogue import load
@@ -47,24 +47,38 @@ def test_a_case(case: dict[str, Any]) -> None:
 
 
 @st.composite
-def situations(draw: st.DrawFn) -> tuple[Catalogue, list[Finding], str]:
-    tables = load(draw(st.sampled_from(STROKES)))
+def situations(draw: st.DrawFn) -> tuple[str, list[Finding], str]:
+    stroke = draw(st.sampled_from(STROKES))
+    tables = load(stroke)
     ids = draw(st.lists(st.sampled_from(sorted(tables.faults)), min_size=1, max_size=9,
                         unique=True))  # fmt: skip
     found = [finding(tables, f, draw(st.sampled_from(["slight", "clear"]))) for f in ids]
-    return tables, found, draw(st.sampled_from(sorted(ORDERS)))
+    return stroke, found, draw(st.sampled_from(sorted(ORDERS)))
 
 
 def places(found: list[Finding], tables: Catalogue, pain: list[str], order: str) -> dict[str, int]:
     return {r.fault.id: n for n, r in enumerate(rank(found, tables, pain, order))}
 
 
+#: Two of these load the back: the worth of one grows with the pain more than that of the other.
+BOTH_LOAD_THE_BACK = ("arms-only", "back-arch", "brake-hand", "breath-held", "wall-kick-wide",
+                      "wall-knees")  # fmt: skip
+
+
 @settings(max_examples=150, deadline=None)
 @given(situations())
+@example(
+    (
+        "freestyle",
+        [finding(load("freestyle"), f, "slight") for f in BOTH_LOAD_THE_BACK],
+        "source",
+    )
+)
 def test_pain_never_lowers_what_loads_that_part(
-    situation: tuple[Catalogue, list[Finding], str],
+    situation: tuple[str, list[Finding], str],
 ) -> None:
-    tables, found, order = situation
+    stroke, found, order = situation
+    tables = load(stroke)
     for part in ("shoulder", "back", "knee"):
         before, after = places(found, tables, [], order), places(found, tables, [part], order)
         loading = [f.id for f in found if part in tables.faults[f.id].loads]
@@ -77,9 +91,10 @@ def test_pain_never_lowers_what_loads_that_part(
 @settings(max_examples=150, deadline=None)
 @given(situations(), st.randoms(use_true_random=False))
 def test_taking_a_source_away_lifts_what_it_fed(
-    situation: tuple[Catalogue, list[Finding], str], random: Any
+    situation: tuple[str, list[Finding], str], random: Any
 ) -> None:
-    tables, found, order = situation
+    stroke, found, order = situation
+    tables = load(stroke)
     before = places(found, tables, [], order)
     source = random.choice(found)
     left = [f for f in found if f.id != source.id]
@@ -102,9 +117,10 @@ def _feeds_back(fault: str, source: str, tables: Catalogue) -> list[str]:
     st.sets(st.sampled_from(BODY_PARTS), max_size=2),
 )
 def test_nobody_gets_a_drill_that_feeds_hurts_or_cannot_be_done(
-    situation: tuple[Catalogue, list[Finding], str], level: str, kit: set[str], pain: set[str]
+    situation: tuple[str, list[Finding], str], level: str, kit: set[str], pain: set[str]
 ) -> None:
-    tables, found, _ = situation
+    stroke, found, _ = situation
+    tables = load(stroke)
     ids = [f.id for f in found]
     for fault in ids:
         given_ = prescribe(tables.faults[fault], tables, ids, Receiver(level, kit, pain))

@@ -64,31 +64,37 @@ def rank(
     """Order the found faults: what loads a painful part first, then by the order of work, then by
 
     score. Findings of both sides of one fault are one point to work on. order: of ORDERS.
+    Those that load a painful part keep among themselves the order that they have without the
+    pain: else one of them could push another back just because it hurts.
     """
     by_fault: dict[str, list[Finding]] = {}
     for finding in findings:
         if finding.kind == "fault":
             by_fault.setdefault(finding.id, []).append(finding)
     painful = set(pain)
-    own = {
-        fault_id: _own(catalogue.faults[fault_id], found, painful)
-        for fault_id, found in by_fault.items()
-    }
-    ranked = []
+    own = _all_own(by_fault, catalogue, painful)
+    painless = _all_own(by_fault, catalogue, set())
+    ranked, without_pain = [], {}
     for fault_id, found in by_fault.items():
         fault = catalogue.faults[fault_id]
         steps = downstream(fault_id, catalogue)
         fed = {other: n for other, n in steps.items() if other in own}
         relief = sum(own[other] * PER_STEP**n for other, n in fed.items())
+        without_pain[fault_id] = painless[fault_id] + sum(
+            painless[other] * PER_STEP**n for other, n in fed.items()
+        )
         feeds = tuple(sorted(fed, key=lambda other: (fed[other], other)))
         hurts = tuple(sorted(set(fault.loads) & painful))
         reasons = _reasons(fault, found, feeds, hurts, catalogue)
         if ORDERS[order] and not hurts:
             reasons = (_place_in(fault, by_fault, catalogue, order), *reasons)
         ranked.append(Ranked(fault, tuple(found), own[fault_id], relief, feeds, hurts, reasons))
-    return sorted(
-        ranked, key=lambda r: (not r.hurts, stage_of(r.fault, order), -r.score, r.fault.id)
-    )
+
+    def place(r: Ranked) -> tuple[bool, int, float, str]:
+        score = without_pain[r.fault.id] if r.hurts else r.score
+        return not r.hurts, stage_of(r.fault, order), -score, r.fault.id
+
+    return sorted(ranked, key=place)
 
 
 def _place_in(fault: Fault, found: Iterable[str], catalogue: Catalogue, order: str) -> str:
@@ -111,6 +117,12 @@ def downstream(fault_id: str, catalogue: Catalogue) -> dict[str, int]:
                 steps[other] = n + 1
                 waiting.append((other, n + 1))
     return steps
+
+
+def _all_own(
+    by_fault: dict[str, list[Finding]], catalogue: Catalogue, painful: set[str]
+) -> dict[str, float]:
+    return {f: _own(catalogue.faults[f], found, painful) for f, found in by_fault.items()}
 
 
 def _own(fault: Fault, found: list[Finding], painful: set[str]) -> float:
