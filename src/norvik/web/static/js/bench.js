@@ -174,6 +174,12 @@ function choose(id) {
   refresh();
 }
 
+/** Chosen at once: the next key is for this mark, however long its frame takes to come. */
+function goToMark([frame, id]) {
+  choose(id);
+  stage.goto(frame).then(refresh);
+}
+
 function neighbour(direction) {
   const seen = known.marks.filter((m) => rope.shows(m[5]));
   const later = seen.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
@@ -182,7 +188,7 @@ function neighbour(direction) {
     tell(direction > 0 ? "No mark after this frame." : "No mark before this frame.");
     return;
   }
-  stage.goto(next[0]).then(() => choose(next[1]));
+  goToMark(next);
 }
 
 /** The next mark of the chosen one's kind: the same event of the same lane and side. */
@@ -191,7 +197,7 @@ function sameKind(direction) {
     const same = known.marks.filter(([, , l, s, e]) => l === lane && s === side && e === event);
     const later = same.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
     const next = direction > 0 ? later[0] : later.at(-1);
-    if (next) stage.goto(next[0]).then(() => choose(next[1]));
+    if (next) goToMark(next);
     else tell(`No ${side} ${event} ${direction > 0 ? "after" : "before"} this frame.`);
   });
 }
@@ -438,7 +444,7 @@ const rope = new Rope(document.getElementById("rope-frame"), stage, () => known.
   },
   chosen: (id) => {
     const found = known.marks.find(([, mark]) => mark === id);
-    if (found) stage.goto(found[0]).then(() => choose(id));
+    if (found) goToMark(found);
   },
 });
 
