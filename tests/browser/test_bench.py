@@ -382,6 +382,31 @@ def test_marks_are_placed_on_the_beat_while_it_plays(
     expect(page.locator("#told")).to_contain_text("moved to frame")
 
 
+def test_a_key_right_after_going_to_a_mark_is_for_that_mark(
+    page: Page, server: Server, clip: int, database: sqlite3.Connection
+) -> None:
+    open_bench(page, server, clip)
+    for frame in (10, 22, 40):
+        page.evaluate(f"() => window.norvik.stage.goto({frame})")
+        page.keyboard.press("f")
+    expect(page.locator(".rope .tick")).to_have_count(3)
+    # The frame of the mark is slow to come, and the coach does not wait for it.
+    page.evaluate(
+        """() => {
+          const { stage } = window.norvik;
+          const go = stage.goto.bind(stage);
+          stage.goto = (frame) => new Promise((done) => {
+            window.frameComes = () => go(frame).then(done);
+          });
+        }"""
+    )
+    page.keyboard.press("[")
+    page.keyboard.press("Control+ArrowLeft")
+    expect(page.locator("#told")).to_contain_text("Right catch moved to frame 21")
+    page.evaluate("() => window.frameComes()")
+    assert [m.frame for m in marks.of_clip(database, clip)] == [10, 21, 40]
+
+
 def test_marks_on_their_way_do_not_lose_count(
     page: Page, server: Server, clip: int, database: sqlite3.Connection
 ) -> None:

@@ -15,8 +15,8 @@ from norvik.catalogue import load
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Pool, build_plan
 from norvik.core.plan.event_day import WORDS, event_day
-from norvik.core.plan.pool_tests import offered_tests
 from norvik.core.plan.sets import Work, block, block_lengths, total
+from norvik.core.pool_tests import offered_tests
 from norvik.core.prescribe import Receiver, effort_of, prescribe
 
 CATALOGUE = load("freestyle")

@@ -285,7 +285,7 @@ def test_today_tells_what_is_to_be_filmed(
     today = date.today()
     with connected(settings.database) as connection:
         connection.execute("UPDATE clips SET filmed_on = '2020-01-01'")
-    assert "To film" not in client.get("/").text
+    assert "film hollow back" not in client.get("/").text
 
     def start(on: date) -> None:
         with connected(settings.database) as connection:
@@ -297,13 +297,13 @@ def test_today_tells_what_is_to_be_filmed(
 
     start(today - timedelta(days=today.weekday() + 7))  # its last session was last Thursday
     page = client.get("/").text
-    assert "To film" in page
+    assert "film hollow back" in page
     assert "missed" in page
     with connected(settings.database) as connection:
         connection.execute("UPDATE clips SET filmed_on = ?", (today.isoformat(),))
-    assert "To film" not in client.get("/").text
+    assert "film hollow back" not in client.get("/").text
     start(today + timedelta(days=1))
     soon = client.get("/").text
-    assert ("To film" in soon) == any(
+    assert ("film hollow back" in soon) == any(
         s.film and s.on <= today + timedelta(days=7) for s in out_of(settings, plan).plan.sessions
     )

@@ -9,6 +9,7 @@ NorvikError                 any refusal that the user can act on
 ├── FootageError            a file that is not usable footage
 │   └── DiskFullError       the disk ran full while footage was written
 ├── PlanError               a plan, or a change of one, that cannot be
+├── PoolTestError           what was written down of a pool test cannot be right
 ├── CatalogueError          the shipped tables contradict themselves
 └── NotFoundError           something that was asked for is not there (any more)
 """
@@ -48,6 +49,10 @@ class LengthsError(NorvikError):
 
 class PlanError(NorvikError):
     """Raised when a plan cannot be made as asked, or a change of it would break it."""
+
+
+class PoolTestError(NorvikError):
+    """Raised when what was written down of a pool test is missing, or cannot be."""
 
 
 class FootageError(NorvikError):

@@ -1,4 +1,4 @@
-"""The plan that the demo shows: three weeks are behind, the aim is in spring."""
+"""The plan and the pool tests that the demo shows: three weeks are behind, the aim is in spring."""
 
 from __future__ import annotations
 
@@ -7,14 +7,20 @@ from datetime import date, timedelta
 from fractions import Fraction
 
 from norvik.core.plan import FocusWish, PlanWish, Pool
-from norvik.store import clips, plans
+from norvik.store import clips, plans, pool_tests
 from norvik.store.plans import Trained
+from norvik.store.pool_tests import SwumTest
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.plans import plan_from, worked_out
 
 #: Tuesday, Thursday and Saturday.
 _WEEKDAYS = (1, 3, 5)
 _WEEKS = 16
+#: Weeks ago, seconds for 100 with the arms, seconds for 50 kick, rested.
+_PULL_KICK = ((15, 109.8, 60.2, True), (10, 107.4, 59.9, True), (6, 111.3, 58.8, False),
+              (4, 105.1, 59.6, True))  # fmt: skip
+#: Strokes and seconds of single lengths at one pace.
+_COUNTS = ((21, 22.4), (20, 22.1), (19, 22.6), (18, 23.0), (17, 23.9))
 
 
 def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
@@ -38,3 +44,28 @@ def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
         felt = None if outcome == "skipped" else 4 + n % 3
         note = "away for work" if outcome == "skipped" else ""
         plans.note_training(connection, stored.id, Trained(session.key, outcome, felt, note))
+    add_tests(connection, judgement.swimmer.id, wish.pool)
+
+
+def add_tests(connection: sqlite3.Connection, swimmer_id: int, pool: Pool) -> None:
+    """Pool tests of the weeks before: arms that catch up with the legs, and a challenge."""
+    for weeks, pull, kick, rested in _PULL_KICK:
+        pool_tests.add(
+            connection,
+            SwumTest(
+                swimmer_id, "pull-kick", "freestyle", _weeks_ago(weeks), pool,
+                {"pull": (pull,), "kick": (kick,)}, rested, "" if rested else "after a race",
+            ),
+        )  # fmt: skip
+    strokes, seconds = zip(*_COUNTS, strict=True)
+    pool_tests.add(
+        connection,
+        SwumTest(
+            swimmer_id, "stroke-count", "freestyle", _weeks_ago(2), pool,
+            {"strokes": strokes, "seconds": seconds},
+        ),
+    )  # fmt: skip
+
+
+def _weeks_ago(weeks: int) -> str:
+    return (date.today() - timedelta(weeks=weeks)).isoformat()

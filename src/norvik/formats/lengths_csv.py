@@ -12,11 +12,11 @@ from collections.abc import Sequence
 
 from norvik.core.errors import LengthsError
 from norvik.core.lengthlog import Length
+from norvik.formats.watch import TIME, read_seconds
 
 COLUMNS = ("length", "seconds", "strokes", "effort", "under_water_s")
 _LONGEST = 4000
 _LONGEST_WORD = 40
-_CLOCK = re.compile(r"(?:(\d{1,3}):)?(\d{1,4}(?:[.,]\d{1,6})?)")
 
 
 def read_lengths(text: str) -> list[Length]:
@@ -61,9 +61,9 @@ def _table(rows: Sequence[str]) -> list[Length]:
 def _typed(n: int, row: str) -> Length:
     """21.4 18, or 21.4 18 easy 3.5: words are the effort, the third number is under water."""
     words = re.split(r"[\s;]+", row.strip())
-    numbers = [w for w in words if _CLOCK.fullmatch(w)]
-    effort = " ".join(w for w in words if not _CLOCK.fullmatch(w))
-    if not numbers or not _CLOCK.fullmatch(words[0]) or len(numbers) > 3:
+    numbers = [w for w in words if TIME.fullmatch(w)]
+    effort = " ".join(w for w in words if not TIME.fullmatch(w))
+    if not numbers or not TIME.fullmatch(words[0]) or len(numbers) > 3:
         raise LengthsError(
             f"Row {n}: write seconds and strokes, as in 21.4 18, and perhaps a word for the effort "
             "and the seconds under water."
@@ -73,22 +73,15 @@ def _typed(n: int, row: str) -> Length:
 
 
 def _length(n: int, seconds: str, strokes: str, effort: str, under: str) -> Length:
-    time_s = _seconds(seconds)
+    time_s = read_seconds(seconds)
     if time_s is None:
         raise LengthsError(f"Row {n}: “{seconds[:30]}” is no time in seconds.")
     if strokes and not (strokes.isascii() and strokes.isdigit() and len(strokes) < 6):
         raise LengthsError(f"Row {n}: “{strokes[:30]}” is no number of strokes.")
-    under_s = _seconds(under) if under else None
+    under_s = read_seconds(under) if under else None
     if under and under_s is None:
         raise LengthsError(f"Row {n}: “{under[:30]}” is no time under water.")
     return Length(time_s, int(strokes) if strokes else None, effort[:_LONGEST_WORD], under_s)
-
-
-def _seconds(text: str) -> float | None:
-    found = _CLOCK.fullmatch(text)
-    if not found:
-        return None
-    return 60 * int(found[1] or 0) + float(found[2].replace(",", "."))
 
 
 def write_lengths(lengths: Sequence[Length]) -> str:

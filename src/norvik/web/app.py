@@ -29,6 +29,7 @@ from norvik.web import (
     library,
     media,
     plans,
+    pool_tests,
     recordings,
     review,
     rhythm,
@@ -52,7 +53,7 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (auth, ladder, today, swimmers, library, trash, storage, intake, uploads, recordings,
             cut, bench, change, clip_files, drawings, tracks, dial, timebase, judge, current,
             lengths, review, rhythm, speed_steps, stills, strokes, drills, plans,
-            media)  # fmt: skip
+            pool_tests, media)  # fmt: skip
 
 
 def create_app(

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import UTC, date, datetime, time
-from fractions import Fraction
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import PlanError
-from norvik.core.plan import FocusWish, PlanWish, Pool
+from norvik.core.plan import FocusWish, PlanWish
 from norvik.core.plan.event_day import event_day
 from norvik.core.tables import BODY_PARTS
 from norvik.formats.plan_csv import write_plan
@@ -19,6 +18,7 @@ from norvik.store import pains, plans
 from norvik.store.plans import OUTCOMES, Trained
 from norvik.web.database import database
 from norvik.web.judge import judgement_of
+from norvik.web.pool import pool_of
 from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_files import calendar_entries, table_rows
@@ -33,6 +33,7 @@ from norvik.workflow.plans import (
     set_weeks,
     worked_out,
 )
+from norvik.workflow.pool_tests import judged_of_plan
 
 blueprint = Blueprint("plans", __name__)
 
@@ -217,6 +218,7 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "numbers": {fault: n for n, fault in enumerate(focuses)},
         "weeks_of": {f.fault: f.weeks for f in plan.stored.wish.focuses},
         "spans": plan.plan.spans(),
+        "tests": judged_of_plan(database(), plan.swimmer, plan.stored.id),
         "today": today,
         "outcomes": OUTCOMES,
         "parts": BODY_PARTS,
@@ -236,25 +238,13 @@ def _wish(judgement: Judgement) -> PlanWish:
     return PlanWish(
         starts_on=_day(form.get("starts_on", "")),
         weekdays=tuple(int(d) for d in form.getlist("weekday") if d in "0123456"),
-        pool=Pool(_length(form.get("pool", "")), form.get("unit", "m")),
+        pool=pool_of(form),
         focuses=tuple(FocusWish(f.fault.id) for f in judgement.focuses),
         metres=int(size) if by_metres else None,
         minutes=None if by_metres else int(size),
         level=judgement.swimmer.level,
         aim_on=_day(form["aim_on"]) if form.get("aim_on") else None,
     )
-
-
-def _length(text: str) -> Fraction:
-    """A pool length: "25", "33.33" is taken as a third, "33 1/3" as it stands."""
-    text = text.strip().replace(",", ".")
-    try:
-        whole, _, part = text.partition(" ")
-        value = Fraction(whole) + (Fraction(part) if part else 0)
-    except (ValueError, ZeroDivisionError) as error:
-        raise PlanError("The pool length must be a number, like 25 or 33 1/3.") from error
-    third = Fraction(round(value * 3), 3)
-    return third if abs(third - value) < Fraction(1, 100) else value
 
 
 def _day(text: str) -> date:

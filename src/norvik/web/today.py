@@ -10,7 +10,7 @@ from flask.typing import ResponseReturnValue
 from norvik.store import jobs, library, swimmers
 from norvik.store.library import Wish
 from norvik.web.database import database
-from norvik.workflow.plans import film_due
+from norvik.workflow.due import due
 
 blueprint = Blueprint("today", __name__)
 
@@ -20,8 +20,8 @@ _SHOWN = 30
 
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
-    due = film_due(database(), date.today())
-    return render_template("today/page.html", film_due=due, today=date.today(), **context())
+    today = date.today()
+    return render_template("today/page.html", due=due(database(), today), today=today, **context())
 
 
 @blueprint.get("/today/list")

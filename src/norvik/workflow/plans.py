@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date
 
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
 from norvik.core.plan.event_day import WORDS
-from norvik.core.plan.pool_tests import offered_tests
 from norvik.core.plan.sets import Work
+from norvik.core.pool_tests import offered_tests
 from norvik.core.prescribe import effort_of, prescribe, topics_of, unsuitable
 from norvik.core.refilm import Shot, refilm
 from norvik.core.tables import Catalogue, Caution, Drill, Fault
@@ -19,9 +19,6 @@ from norvik.store.plans import StoredPlan, Trained
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_judgement import Judgement, receiver_of
 from norvik.workflow.own_catalogue import tables_of
-
-#: Own choice: a day to film is told a week before, and for a month after it was missed.
-_SOON, _LONG_AGO = timedelta(days=7), timedelta(days=30)
 
 
 @dataclass(frozen=True)
@@ -128,37 +125,6 @@ def worked_out(
     view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
     done = plans.trained(connection, stored.id) if stored.id else {}
     return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view)
-
-
-@dataclass(frozen=True, slots=True)
-class FilmDue:
-    """A day on which a swimmer is to be filmed again, soon or past."""
-
-    plan_id: int
-    swimmer: Swimmer
-    fault: Fault
-    on: date
-
-
-def film_due(connection: sqlite3.Connection, today: date) -> list[FilmDue]:
-    """Days to film within a week, and past ones since which no clip was filmed; soonest first."""
-    found = []
-    for stored in plans.running(connection):
-        faults = tables_of(connection, stored.stroke).faults
-        if any(f.fault not in faults for f in stored.wish.focuses):
-            continue
-        # Days do not depend on drills: without them a plan is quickly laid out.
-        bare = [Work(faults[f.fault], (), lambda d: d.effort) for f in stored.wish.focuses]
-        days = [s for s in build_plan(stored.wish, bare).sessions if s.film]
-        last = clips.last_filmed_on(connection, stored.swimmer_id, stored.stroke)
-        near = [
-            s for s in days
-            if s.on <= today + _SOON and (s.on >= today or (s.on > today - _LONG_AGO
-                                          and (last is None or last < s.on.isoformat())))
-        ]  # fmt: skip
-        swimmer = swimmers.by_id(connection, stored.swimmer_id)
-        found += [FilmDue(stored.id, swimmer, faults[s.focus], s.on) for s in near]
-    return sorted(found, key=lambda f: (f.on, f.swimmer.name))
 
 
 def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimmer) -> Work:

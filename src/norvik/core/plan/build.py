@@ -8,9 +8,12 @@ from datetime import date, timedelta
 from itertools import pairwise
 
 from norvik.core.errors import PlanError
-from norvik.core.plan.pool_tests import LEAST_WEEKS_APART, MOST_WEEKS_APART, PoolTest
 from norvik.core.plan.sets import Set, Work, block, block_lengths, fitting, total
 from norvik.core.plan.wish import LEAST_WEEKS, MOST_WEEKS, PlanWish
+from norvik.core.pool_tests import PoolTest
+
+#: A pool test every four to six weeks, when rested (common practice).
+LEAST_WEEKS_APART, MOST_WEEKS_APART = 4, 6
 
 
 @dataclass(frozen=True, slots=True)

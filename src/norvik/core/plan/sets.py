@@ -9,7 +9,7 @@ from functools import lru_cache
 
 from norvik.core.breath_holding import asks_for_breath_holding
 from norvik.core.errors import PlanError
-from norvik.core.plan.pool import Pool
+from norvik.core.pool import Pool
 from norvik.core.tables import Drill, Fault
 
 #: Own choice: the block's share of a session, and its metres.

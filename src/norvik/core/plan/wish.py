@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from fractions import Fraction
 
 from norvik.core.errors import PlanError
-from norvik.core.plan.pool import Pool
+from norvik.core.pool import Pool
 
 #: Weeks that one focus gets (common practice).
 LEAST_WEEKS, MOST_WEEKS = 2, 3
