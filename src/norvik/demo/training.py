@@ -6,9 +6,9 @@ import sqlite3
 from datetime import date, timedelta
 from fractions import Fraction
 
-from norvik.core.plan import FocusWish, PlanWish, Pool
+from norvik.core.plan import FocusWish, PlanWish, Pool, Session
 from norvik.store import clips, plans, pool_tests
-from norvik.store.plans import Trained
+from norvik.store.plans import StoredPlan, Trained
 from norvik.store.pool_tests import SwumTest
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.plans import plan_from, worked_out
@@ -44,11 +44,12 @@ def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
         felt = None if outcome == "skipped" else 4 + n % 3
         note = "away for work" if outcome == "skipped" else ""
         plans.note_training(connection, stored.id, Trained(session.key, outcome, felt, note))
-    add_tests(connection, judgement.swimmer.id, wish.pool)
+    _add_tests(connection, judgement.swimmer.id, wish.pool)
+    _add_challenge(connection, stored, past)
 
 
-def add_tests(connection: sqlite3.Connection, swimmer_id: int, pool: Pool) -> None:
-    """Pool tests of the weeks before: arms that catch up with the legs, and a challenge."""
+def _add_tests(connection: sqlite3.Connection, swimmer_id: int, pool: Pool) -> None:
+    """Pool tests of the weeks before: arms that catch up with the legs."""
     for weeks, pull, kick, rested in _PULL_KICK:
         pool_tests.add(
             connection,
@@ -57,14 +58,22 @@ def add_tests(connection: sqlite3.Connection, swimmer_id: int, pool: Pool) -> No
                 {"pull": (pull,), "kick": (kick,)}, rested, "" if rested else "after a race",
             ),
         )  # fmt: skip
-    strokes, seconds = zip(*_COUNTS, strict=True)
-    pool_tests.add(
-        connection,
-        SwumTest(
-            swimmer_id, "stroke-count", "freestyle", _weeks_ago(2), pool,
-            {"strokes": strokes, "seconds": seconds},
-        ),
-    )  # fmt: skip
+
+
+def _add_challenge(connection: sqlite3.Connection, plan: StoredPlan, past: list[Session]) -> None:
+    """The stroke count that the plan asked for, swum on its day."""
+    for session in past:
+        if session.test is None or session.test.id != "stroke-count":
+            continue
+        strokes, seconds = zip(*_COUNTS, strict=True)
+        pool_tests.add(
+            connection,
+            SwumTest(
+                plan.swimmer_id, "stroke-count", plan.stroke, session.on.isoformat(),
+                plan.wish.pool, {"strokes": strokes, "seconds": seconds},
+                plan_id=plan.id, session=session.key,
+            ),
+        )  # fmt: skip
 
 
 def _weeks_ago(weeks: int) -> str:
