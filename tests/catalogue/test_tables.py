@@ -7,7 +7,7 @@ from dataclasses import replace
 import pytest
 
 from norvik.catalogue import load
-from norvik.catalogue.checks import check
+from norvik.catalogue.checks import check, wrong_levels
 from norvik.catalogue.loader import everything, frame_bands
 from norvik.core.breath_holding import asks_for_breath_holding
 from norvik.core.current import PARTS
@@ -120,6 +120,40 @@ def test_the_band_follows_the_school() -> None:
     continuous = CATALOGUE.band("hand-over", {"glide": "continuous"})
     assert patient.fault_below != continuous.fault_below
     assert CATALOGUE.band("hand-over", {}) == patient  # the first school is the default
+
+
+def test_the_band_follows_the_level() -> None:
+    limits = {
+        level: CATALOGUE.for_level(level).band("turn-time", {}).fault_above
+        for level in ("beginner", "improver", "advanced")
+    }
+    general = CATALOGUE.band("turn-time", {}).fault_above
+    assert limits["improver"] == limits["advanced"] == general
+    assert limits["beginner"] is not None
+    assert general is not None
+    assert limits["beginner"] > general  # hand turns take longer than tumble turns
+
+
+def test_a_beginner_is_never_judged_more_strictly() -> None:
+    for bands in (ALL.bands, frame_bands()):
+        for easier in (b for b in bands if "beginner" in b.levels):
+            same = (easier.id, easier.school, easier.strokes)
+            plain = next(b for b in bands if not b.levels and (b.id, b.school, b.strokes) == same)
+            for name, sign in (("good_to", 1), ("fault_above", 1), ("good_from", -1),
+                               ("fault_below", -1)):  # fmt: skip
+                one, other = getattr(easier, name), getattr(plain, name)
+                assert (one is None) == (other is None), (easier.id, name)
+                assert one is None or sign * (one - other) >= 0, (easier.id, name)
+
+
+@pytest.mark.parametrize(
+    ("levels", "word"), [(("master",), "for level unknown"), (("advanced",), "alone")]
+)
+def test_a_band_of_a_level_needs_one_for_all(levels: tuple[str, ...], word: str) -> None:
+    lonely = replace(ALL.bands[0], id="new", levels=levels)
+    complaints = wrong_levels([*ALL.bands, lonely])
+    assert any(word in c for c in complaints), complaints
+    assert wrong_levels(ALL.bands) == []
 
 
 def test_schools_are_asked_for_the_strokes_that_they_change() -> None:

@@ -24,9 +24,10 @@ def measured(
     u: float | None = 0.5,
     schools: dict[str, str] | None = None,
     chosen: tuple[str, ...] = (),
+    level: str = "",
 ) -> OnFrame:
     found = tuple(Occurrence(1.0 + n, v, side) for n, v in enumerate(values))
-    band = None if chosen else frame_band(what, "freestyle", schools or {})
+    band = None if chosen else frame_band(what, "freestyle", schools or {}, level)
     return OnFrame(what, what, "", 1, side, found, u, band, chosen)
 
 
@@ -38,6 +39,27 @@ def findings(
 ) -> dict[str, Finding]:
     found = find(EMPTY, seen, CATALOGUE, "improver", schools or {}, taken, obstacles)
     return {f.id: f for f in found}
+
+
+@pytest.mark.parametrize(
+    ("level", "kind"), [("beginner", "watch"), ("improver", "fault"), ("advanced", "fault")]
+)
+def test_the_same_line_is_judged_by_level(level: str, kind: str) -> None:
+    tables = CATALOGUE.for_level(level)
+    taken = measured("body-line", 12, 12, level=level)
+    (found,) = find(EMPTY, [], tables, level, {}, [taken])
+    assert (found.id, found.kind) == ("legs-low", kind)
+    words = {"beginner": ("for beginners",), "improver": (), "advanced": ("for advanced swimmers",)}
+    assert found.schools == words[level]
+
+
+def test_advanced_swimmers_lie_flatter() -> None:
+    kinds = {}
+    for level in ("improver", "advanced"):
+        taken = measured("body-line", 9, 9, u=0.2, level=level)
+        (found,) = find(EMPTY, [], CATALOGUE.for_level(level), level, {}, [taken])
+        kinds[level] = found.kind
+    assert kinds == {"improver": "watch", "advanced": "fault"}
 
 
 @pytest.mark.parametrize(

@@ -54,7 +54,17 @@ def test_a_caution_is_said_once_and_only_schools_of_the_stroke_are_named(
     page = client.get(f"/clips/{clip}/judge/").text
     assert page.count("This loads the shoulder.") == 1
     assert "patient reach" in page
-    assert "every second stroke" not in page.lower().split("judged by:")[1]
+    assert "every second stroke" not in page.lower().split("judged as")[1]
+
+
+def test_the_level_is_named_and_followed(
+    client: FlaskClient, settings: Settings, clip: int
+) -> None:
+    assert "Judged as an improver, by " in client.get(f"/clips/{clip}/judge/").text
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE swimmers SET level = 'advanced'")
+    assert "Judged as an advanced swimmer, by " in client.get(f"/clips/{clip}/judge/").text
+    assert "Judged as an advanced swimmer, by " in client.get(f"/clips/{clip}/review/").text
 
 
 def test_nothing_found_shows_the_whole_map(client: FlaskClient, clip: int) -> None:

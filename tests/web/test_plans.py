@@ -63,7 +63,7 @@ def test_a_plan_is_made_from_the_chosen_points(
     detail = client.get(f"/plans/{plan}/?session={session.key}").text
     said = re.findall(r'text-lg">(\d+) × (\d+)</b>', detail)
     assert sum(int(n) * int(m) for n, m in said) == session.lengths * 25
-    assert f"technique {session.lengths * 25} of 2000 m" in detail
+    assert f"technique {session.lengths * 25} of 2000&nbsp;m" in detail
     assert f"/plans/{plan}/" in client.get(f"/clips/{clip}/plan").text
 
 

@@ -39,7 +39,18 @@ def check(catalogue: Catalogue, frame_bands: Sequence[Band]) -> list[str]:
         if not band.source:
             wrong.append(f"band {band.id} has no source")
         wrong += _of_schools(f"band {band.id} holds for", band.school, catalogue.questions)
-    return wrong
+    return wrong + wrong_levels(catalogue.bands)
+
+
+def wrong_levels(bands: Sequence[Band]) -> list[str]:
+    """Bands of unknown levels, and those of a level beside which there is none for all."""
+    general = [(b.id, b.school, b.strokes) for b in bands if not b.levels]
+    wrong = [w for b in bands for w in _unknown(f"band {b.id} is for level", b.levels, LEVELS)]
+    return wrong + [
+        f"band {b.id} is for level {b.levels[0]} alone"
+        for b in bands
+        if b.levels and (b.id, b.school, b.strokes) not in general
+    ]
 
 
 def _of_fault(fault: Fault, catalogue: Catalogue, frame_bands: Sequence[Band]) -> list[str]:

@@ -9,12 +9,12 @@ from typing import TypeVar
 
 import msgspec
 
-from norvik.catalogue.checks import check
+from norvik.catalogue.checks import check, wrong_levels
 from norvik.core.errors import CatalogueError
 from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
 from norvik.core.strokes import STROKES
-from norvik.core.tables import Band, Catalogue, Caution, Drill, Fault, Question, Strength
+from norvik.core.tables import Band, Catalogue, Caution, Drill, Fault, Question, Strength, nearest
 
 HERE = Path(__file__).parent
 #: What every stroke has besides its own.
@@ -89,6 +89,7 @@ def frame_bands() -> tuple[Band, ...]:
     wrong += [f"band {b.id} has no source" for b in bands if not b.source]
     wrong += [f"band {b.id} holds for unknown school {q}={s}" for b in bands
               for q, s in b.school.items() if s not in questions.get(q, ())]  # fmt: skip
+    wrong += wrong_levels(bands)
     if wrong:
         raise CatalogueError("The bands of measures are wrong: " + "; ".join(wrong))
     return bands
@@ -100,15 +101,20 @@ def schools() -> tuple[Question, ...]:
     return tuple(_read("schools", "question", Question))
 
 
-def frame_band(measure: str, stroke: str, chosen: dict[str, str]) -> Band | None:
-    """The band of a measure for a stroke and a swimmer's schools; None where there is none."""
+def frame_band(measure: str, stroke: str, chosen: dict[str, str], level: str = "") -> Band | None:
+    """The band of a measure for a stroke, a swimmer's schools and level; None where there is none.
+
+    Without a level the one for all holds.
+    """
     questions = {q.id: q for q in schools()}
-    for band in frame_bands():
-        if band.quantity != measure or (band.strokes and stroke not in band.strokes):
-            continue
-        if all(questions[q].chosen(chosen).id == s for q, s in band.school.items()):
-            return band
-    return None
+    fitting = (
+        band
+        for band in frame_bands()
+        if band.quantity == measure
+        and (not band.strokes or stroke in band.strokes)
+        and all(questions[q].chosen(chosen).id == s for q, s in band.school.items())
+    )
+    return nearest(fitting, level)
 
 
 def school_of(band: Band, chosen: dict[str, str]) -> str:

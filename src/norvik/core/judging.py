@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from norvik.core.quantities import Quantity, Reading
-from norvik.core.tables import Band, Catalogue
+from norvik.core.tables import LEVEL_WORDS, Band, Catalogue
 
 #: Own choice: severity from which a measured finding is called clear.
 CLEAR_FROM = 0.4
@@ -90,6 +90,10 @@ class Finding:
 def schools_used(
     judged: Iterable[Judged], catalogue: Catalogue, schools: dict[str, str]
 ) -> tuple[str, ...]:
-    """Names of the schools whose bands were used."""
-    questions = {q for j in judged for q in j.band.school}
-    return tuple(sorted(catalogue.questions[q].chosen(schools).name for q in questions))
+    """Names of the schools whose bands were used, and of the level whose bands were."""
+    used = list(judged)
+    questions = {q for j in used for q in j.band.school}
+    named = sorted(catalogue.questions[q].chosen(schools).name for q in questions)
+    if any(j.band.levels for j in used):
+        named.append(f"for {LEVEL_WORDS[catalogue.level][1]}")
+    return tuple(named)

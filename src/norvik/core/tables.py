@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 COSTS = {
     "D": "drag",
@@ -17,6 +17,12 @@ COSTS = {
 PRACTICE = "common practice"
 BODY_PARTS = ("shoulder", "back", "neck", "knee", "ankle")
 LEVELS = ("beginner", "improver", "advanced")
+#: One swimmer of a level, and several, in words.
+LEVEL_WORDS = {
+    "beginner": ("a beginner", "beginners"),
+    "improver": ("an improver", "improvers"),
+    "advanced": ("an advanced swimmer", "advanced swimmers"),
+}
 #: What a swimmer may own and a drill may need.
 KIT = ("fins", "buoy", "board", "paddles", "beeper", "snorkel", "wetsuit", "cord", "cup")
 #: The order of a session: land or very slow, then the main drill, then the whole stroke.
@@ -71,6 +77,7 @@ class Band:
 
     full: distance beyond the fault limit at which severity is 1. school: question to the school
     for which the band holds (empty: for all). strokes: those for which it holds (empty: all).
+    levels: swimmers for whom it holds instead of the one for all (empty: that is this one).
     praise: said when the value is surely good.
     """
 
@@ -84,7 +91,19 @@ class Band:
     full: float = 1.0
     school: dict[str, str] = field(default_factory=dict)
     strokes: tuple[str, ...] = ()
+    levels: tuple[str, ...] = ()
     praise: str = ""
+
+
+def nearest(bands: Iterable[Band], level: str) -> Band | None:
+    """Of bands that fit otherwise: that of the level, else the first one for all levels."""
+    general = None
+    for band in bands:
+        if level in band.levels:
+            return band
+        if general is None and not band.levels:
+            general = band
+    return general
 
 
 @dataclass(frozen=True)
@@ -155,7 +174,10 @@ class Caution:
 
 @dataclass(frozen=True)
 class Catalogue:
-    """All tables, or those of one stroke, checked at load."""
+    """All tables, or those of one stroke, checked at load. level: whose bands hold; empty: those
+
+    for all.
+    """
 
     faults: dict[str, Fault]
     strengths: dict[str, Strength]
@@ -163,15 +185,24 @@ class Catalogue:
     drills: dict[str, Drill]
     questions: dict[str, Question]
     cautions: tuple[Caution, ...]
+    level: str = ""
+
+    def for_level(self, level: str) -> Catalogue:
+        """The same tables with the bands of a swimmer's level."""
+        return replace(self, level=level)
 
     def band(self, band_id: str, schools: dict[str, str]) -> Band:
-        """The band that holds for these schools. KeyError for an unknown id."""
-        for band in self.bands:
-            if band.id == band_id and all(
-                self.questions[q].chosen(schools).id == s for q, s in band.school.items()
-            ):
-                return band
-        raise KeyError(band_id)
+        """The band that holds for these schools and the level. KeyError for an unknown id."""
+        fitting = (
+            band
+            for band in self.bands
+            if band.id == band_id
+            and all(self.questions[q].chosen(schools).id == s for q, s in band.school.items())
+        )
+        band = nearest(fitting, self.level)
+        if band is None:
+            raise KeyError(band_id)
+        return band
 
     def cautions_for(self, topics: Iterable[str]) -> list[Caution]:
         """Cautions shown for any of these body parts or tags, in the table's order."""

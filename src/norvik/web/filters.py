@@ -8,7 +8,7 @@ from typing import Any
 from flask import Flask
 
 from norvik.core.prescribe import dose
-from norvik.core.tables import COSTS
+from norvik.core.tables import COSTS, LEVEL_WORDS
 from norvik.core.timebase import Stretch
 from norvik.store.trash import Contents
 
@@ -124,6 +124,7 @@ def register_filters(app: Flask) -> None:
         "work_in": work_in,
         "dose": dose,
         "cost_names": cost_names,
+        "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),
         "role_name": lambda r: ROLE_NAMES.get(r, r),
     }

@@ -54,9 +54,10 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         raise NotFoundError("Compare clips of one swimmer and one stroke.")
     first, last = sorted((clip, other), key=lambda c: (c.filmed_on, c.id))
     before, after = time_clip(connection, first), time_clip(connection, last)
-    catalogue = tables_of(connection, clip.stroke)
     assert clip.swimmer_id is not None  # a clip without a swimmer has no others
-    schools = swimmers.by_id(connection, clip.swimmer_id).schools
+    swimmer = swimmers.by_id(connection, clip.swimmer_id)
+    catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
+    schools = swimmer.schools
     found = compare(
         known_of(connection, before, catalogue, schools),
         known_of(connection, after, catalogue, schools),

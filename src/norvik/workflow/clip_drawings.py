@@ -7,7 +7,7 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from norvik.catalogue.loader import frame_band, school_of
+from norvik.catalogue.loader import school_of
 from norvik.core.errors import MeasureError
 from norvik.core.frame.body import in_plane
 from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice, Option, offered_choices
@@ -20,12 +20,13 @@ from norvik.core.frame.shapes import Shape, Stroke, Word, arc, shapes
 from norvik.core.statistics import mean, sd
 from norvik.core.tables import Band
 from norvik.core.verdicts import verdict_of
-from norvik.store import drawings, references, swimmers
+from norvik.store import drawings, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
 from norvik.store.recordings import Recording
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.ghost import ghost
+from norvik.workflow.stance import stance_of
 
 #: Own choice: farther from its event than this, a measure is pointed out, in seconds.
 FAR_S = 0.1
@@ -139,9 +140,7 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
     stored = [d for d in drawings.of_clip(connection, clip.id) if clip.holds(d.frame)]
     to = references.of_clip(connection, clip.id)
     error = references.click_error(connection)
-    schools = (
-        swimmers.by_id(connection, clip.swimmer_id).schools if clip.swimmer_id is not None else {}
-    )
+    stance = stance_of(connection, clip)
     again = drawings.repeats_of_clip(connection, clip.id)
     measured = [d for d in stored if d.kind == "measure" and d.name in MEASURES]
     longest = _longest(measured)
@@ -151,12 +150,12 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
     kinds += [MEASURES[n] for n in dict.fromkeys(d.name for d in measured) if n not in here]
     rows = []
     for kind in kinds:
-        band = frame_band(kind.id, clip.stroke, schools)
+        band = stance.band(kind.id)
         taken = [_taken(timed, d, to, error, band, longest) for d in measured if d.name == kind.id]
         typical, pairs = _typical_error(kind, taken, again, to)
         rows.append(
             Row(
-                kind, band, school_of(band, schools) if band else "", kind.id in here,
+                kind, band, school_of(band, stance.schools) if band else "", kind.id in here,
                 tuple(taken), tuple(_groups(taken, band)), typical, pairs,
                 _obstacles(obstacles, kind.id),
             )

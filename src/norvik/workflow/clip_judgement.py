@@ -106,7 +106,7 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
         raise NotFoundError("Nobody said yet who swims in this clip. Say it on the bench first.")
     timed = time_clip(connection, clip)
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
-    catalogue = tables_of(connection, clip.stroke)
+    catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
     ticks = tuple(sightings.of_clip(connection, clip.id))
     seen = [
         Seen(

@@ -5,13 +5,12 @@ from __future__ import annotations
 import math
 import sqlite3
 
-from norvik.catalogue.loader import frame_band
 from norvik.core.on_frame import Obstacle, OnFrame
 from norvik.core.quantities import Occurrence
-from norvik.store import swimmers
 from norvik.workflow.clip_drawings import drawings_of
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.clip_tracks import said_by, tracks_of
+from norvik.workflow.stance import stance_of
 
 
 def on_frame_of(
@@ -55,12 +54,10 @@ def on_frame_of(
 
 def _followed(connection: sqlite3.Connection, timed: ClipTiming) -> list[OnFrame]:
     clip = timed.clip
-    schools = (
-        swimmers.by_id(connection, clip.swimmer_id).schools if clip.swimmer_id is not None else {}
-    )
+    stance = stance_of(connection, clip)
     made = []
     for s in said_by(connection, tracks_of(connection, timed)):
-        band = frame_band(s.measure.id, clip.stroke, schools)
+        band = stance.band(s.measure.id)
         if band is None:
             continue
         # One value stands for all its pulls; where it lies on the film the charts show.

@@ -11,7 +11,6 @@ from functools import cached_property
 
 import numpy as np
 
-from norvik.catalogue.loader import frame_band
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.movement import (
     FOLLOWED,
@@ -30,10 +29,11 @@ from norvik.core.frame.references import References
 from norvik.core.frame.track_events import propose_from_tracks
 from norvik.core.proposals import Proposal
 from norvik.core.verdicts import verdict_of
-from norvik.store import jobs, references, swimmers, tracks
+from norvik.store import jobs, references, tracks
 from norvik.store.jobs import Job
 from norvik.store.tracks import StoredTrack, TrackPoint
 from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.stance import stance_of
 
 #: What can be followed. Those of one side come first.
 SIDED = ("wrist", "fingertips", "elbow", "shoulder", "hip", "knee", "ankle", "toes")
@@ -256,9 +256,7 @@ def tracks_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipTracks:
 def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
     """Measures that rest on followed points, as far as points and marks allow."""
     clip = found.timed.clip
-    schools = (
-        swimmers.by_id(connection, clip.swimmer_id).schools if clip.swimmer_id is not None else {}
-    )
+    stance = stance_of(connection, clip)
     made: list[Said] = []
 
     def say(name: str, side: str, values: list[float], unit: str = "") -> None:
@@ -267,7 +265,7 @@ def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
         measure = FOLLOWED[name]
         value = float(np.mean(values))
         sd = float(np.std(values, ddof=1)) if len(values) > 1 else None
-        band = frame_band(name, clip.stroke, schools)
+        band = stance.band(name)
         u = sd / math.sqrt(len(values)) if sd is not None else None
         verdict = verdict_of(band, value, u)[0] if band else ""
         made.append(Said(measure, side, value, unit or measure.unit, sd, len(values), verdict))

@@ -108,7 +108,7 @@ def worked_out(
     are let go. strict: raise PlanError instead, for a change that is just being made.
     """
     swimmer = swimmers.by_id(connection, stored.swimmer_id)
-    catalogue = tables_of(connection, stored.stroke)
+    catalogue = tables_of(connection, stored.stroke).for_level(swimmer.level)
     gone = [f.fault for f in stored.wish.focuses if f.fault not in catalogue.faults]
     if gone:
         raise PlanError(f"The tables have no “{gone[0]}” any more: make a new plan.")

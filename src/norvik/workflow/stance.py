@@ -1,0 +1,31 @@
+"""By which schools and which level a clip is judged: those of its swimmer."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass, field
+
+from norvik.catalogue.loader import frame_band
+from norvik.core.tables import Band
+from norvik.store import swimmers
+from norvik.store.clips import Clip
+
+
+@dataclass(frozen=True)
+class Stance:
+    """schools: question to school. level: of LEVELS; empty where nobody is named yet."""
+
+    stroke: str
+    schools: dict[str, str] = field(default_factory=dict)
+    level: str = ""
+
+    def band(self, measure: str) -> Band | None:
+        """The limits of a measure on the frame; None where there are none."""
+        return frame_band(measure, self.stroke, self.schools, self.level)
+
+
+def stance_of(connection: sqlite3.Connection, clip: Clip) -> Stance:
+    if clip.swimmer_id is None:
+        return Stance(clip.stroke)
+    swimmer = swimmers.by_id(connection, clip.swimmer_id)
+    return Stance(clip.stroke, swimmer.schools, swimmer.level)
