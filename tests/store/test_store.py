@@ -75,6 +75,8 @@ def test_a_library_of_the_first_schema_is_brought_over(tmp_path: Path) -> None:
         VALUES (7, 1, 'freestyle', 'overhead', 'race', '2026-11-20', 'c.mp4', 'originals/ef.mp4',
             'ef', 10, 'waiting');
         INSERT INTO marks (clip_id, frame, lane, side, event) VALUES (4, 2, 'arm', 'left', 'entry');
+        INSERT INTO mark_changes (clip_id, user_id, mark_id, after) VALUES (4, 1, 1,
+            '{"id": 1, "frame": 2, "lane": "arm", "side": "left", "event": "entry"}');
         INSERT INTO reviews (clip_id, words) VALUES (4, 'Good.');
     """)
     times = np.array([0.0, 0.1, 0.2])
@@ -88,6 +90,11 @@ def test_a_library_of_the_first_schema_is_brought_over(tmp_path: Path) -> None:
     assert (clip.view, clip.role, clip.marks, clip.to_end) == ("overhead", "race", 1, True)
     assert clips.time_base(connection, clip).real_s.tolist() == pytest.approx([0, 0.0125, 0.025])
     assert reviews.of_clip(connection, 4).words == "Good."
+    # Old marks can still be taken back and made again.
+    assert marks.undo(connection, 4, 1) is not None
+    assert marks.of_clip(connection, 4) == []
+    assert marks.redo(connection, 4, 1) is not None
+    assert [m.id for m in marks.of_clip(connection, 4)] == [1]
     # What was under way begins anew, and ids of deleted clips stay used.
     row = connection.execute("SELECT kind, recording_id, state FROM jobs").fetchall()
     assert [tuple(r) for r in row] == [("prepare-recording", 7, "queued")]

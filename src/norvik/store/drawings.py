@@ -10,6 +10,7 @@ from dataclasses import asdict, dataclass, replace
 from norvik.core.errors import MeasureError, NotFoundError
 from norvik.core.frame.geometry import Point
 from norvik.store.connection import transaction
+from norvik.store.history import History
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,8 +60,7 @@ def add(
             "SELECT coalesce(max(seq), 0) + 1 AS next FROM sqlite_sequence WHERE name = 'drawings'"
         ).fetchone()
         made = replace(drawing, id=row["next"])
-        _write(connection, clip_id, user_id, None, made)
-        _record(connection, clip_id, user_id, None, made)
+        _HISTORY.change(connection, clip_id, user_id, None, made)
     return made
 
 
@@ -71,8 +71,7 @@ def change(
     with transaction(connection):
         before = by_id(connection, clip_id, drawing.id)
         if before != drawing:
-            _write(connection, clip_id, user_id, before, drawing)
-            _record(connection, clip_id, user_id, before, drawing)
+            _HISTORY.change(connection, clip_id, user_id, before, drawing)
 
 
 def delete(
@@ -80,8 +79,7 @@ def delete(
 ) -> StoredDrawing:
     with transaction(connection):
         before = by_id(connection, clip_id, drawing_id)
-        _write(connection, clip_id, user_id, before, None)
-        _record(connection, clip_id, user_id, before, None)
+        _HISTORY.change(connection, clip_id, user_id, before, None)
     return before
 
 
@@ -89,14 +87,14 @@ def undo(
     connection: sqlite3.Connection, clip_id: int, user_id: int | None
 ) -> tuple[StoredDrawing | None, StoredDrawing | None] | None:
     """Take this person's last change back: how it was and how it is. None without one."""
-    return _step(connection, clip_id, user_id, undone=0, order="DESC")
+    return next(iter(_HISTORY.undo(connection, clip_id, user_id)), None)
 
 
 def redo(
     connection: sqlite3.Connection, clip_id: int, user_id: int | None
 ) -> tuple[StoredDrawing | None, StoredDrawing | None] | None:
     """Make this person's last undone change again. None without one."""
-    return _step(connection, clip_id, user_id, undone=1, order="ASC")
+    return next(iter(_HISTORY.redo(connection, clip_id, user_id)), None)
 
 
 def add_repeat(
@@ -121,27 +119,6 @@ def repeats_of_clip(
     ):
         found.setdefault(drawing_id, []).append(_points(points))
     return found
-
-
-def _step(
-    connection: sqlite3.Connection, clip_id: int, user_id: int | None, undone: int, order: str
-) -> tuple[StoredDrawing | None, StoredDrawing | None] | None:
-    with transaction(connection):
-        row = connection.execute(
-            "SELECT id, before, after FROM drawing_changes WHERE clip_id = ? AND user_id IS ? "
-            f"AND undone = ? ORDER BY id {order} LIMIT 1",
-            (clip_id, user_id, undone),
-        ).fetchone()
-        if row is None:
-            return None
-        before, after = _read(row["before"]), _read(row["after"])
-        if not undone:
-            before, after = after, before
-        _write(connection, clip_id, user_id, before, after)
-        connection.execute(
-            "UPDATE drawing_changes SET undone = ? WHERE id = ?", (1 - undone, row["id"])
-        )
-    return before, after
 
 
 def _write(
@@ -184,34 +161,15 @@ def _write(
         )
 
 
-def _record(
-    connection: sqlite3.Connection,
-    clip_id: int,
-    user_id: int | None,
-    before: StoredDrawing | None,
-    after: StoredDrawing | None,
-) -> None:
-    # A new change ends what could have been done again.
-    connection.execute(
-        "DELETE FROM drawing_changes WHERE clip_id = ? AND user_id IS ? AND undone",
-        (clip_id, user_id),
-    )
-    connection.execute(
-        "INSERT INTO drawing_changes (clip_id, user_id, before, after) VALUES (?, ?, ?, ?)",
-        (clip_id, user_id, _text(before), _text(after)),
-    )
-
-
-def _text(drawing: StoredDrawing | None) -> str | None:
-    return None if drawing is None else json.dumps(asdict(drawing))
-
-
-def _read(text: str | None) -> StoredDrawing | None:
-    if text is None:
-        return None
+def _read(text: str) -> StoredDrawing:
     values = json.loads(text)
     values["points"] = tuple(Point(*p) for p in values["points"])
     return StoredDrawing(**values)
+
+
+_HISTORY = History(
+    "drawing_changes", _write, text=lambda drawing: json.dumps(asdict(drawing)), read=_read
+)
 
 
 def _points(text: str) -> tuple[Point, ...]:

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.store.connection import transaction
+from norvik.store.history import History
 
 
 class StoredMark(NamedTuple):
@@ -86,7 +87,7 @@ def place(
         if row is None:
             raise MarkError(f"“{event}” is already marked on frame {frame}.")
         mark = StoredMark(row["id"], frame, lane, side, event, note)
-        _record(connection, clip_id, user_id, None, mark)
+        _HISTORY.record(connection, clip_id, user_id, None, mark)
     return mark
 
 
@@ -98,9 +99,8 @@ def move(
         before = by_id(connection, clip_id, mark_id)
         if before.frame == frame:
             return before
-        after = StoredMark(mark_id, frame, before.lane, before.side, before.event, before.note)
-        _write(connection, clip_id, before, after)
-        _record(connection, clip_id, user_id, before, after)
+        after = before._replace(frame=frame)
+        _HISTORY.change(connection, clip_id, user_id, before, after)
     return after
 
 
@@ -109,8 +109,7 @@ def delete(
 ) -> StoredMark:
     with transaction(connection):
         before = by_id(connection, clip_id, mark_id)
-        _write(connection, clip_id, before, None)
-        _record(connection, clip_id, user_id, before, None)
+        _HISTORY.change(connection, clip_id, user_id, before, None)
     return before
 
 
@@ -132,7 +131,7 @@ def place_many(
             ).fetchone()
             if row is not None:
                 mark = StoredMark(row["id"], m.frame, m.lane, m.side, m.event, m.note)
-                step = _record(connection, clip_id, user_id, None, mark, step)
+                step = _HISTORY.record(connection, clip_id, user_id, None, mark, step)
                 placed += 1
     return placed
 
@@ -145,65 +144,38 @@ def delete_many(
         step: int | None = None
         for mark_id in mark_ids:
             before = by_id(connection, clip_id, mark_id)
-            _write(connection, clip_id, before, None)
-            step = _record(connection, clip_id, user_id, before, None, step)
+            _write(connection, clip_id, user_id, before, None)
+            step = _HISTORY.record(connection, clip_id, user_id, before, None, step)
     return len(mark_ids)
 
 
 def undo(connection: sqlite3.Connection, clip_id: int, user_id: int | None) -> Change | None:
     """Take this person's last change back; None when there is nothing to undo."""
-    return _step(connection, clip_id, user_id, undone=0, order="DESC")
+    return _change(_HISTORY.undo(connection, clip_id, user_id))
 
 
 def redo(connection: sqlite3.Connection, clip_id: int, user_id: int | None) -> Change | None:
     """Make this person's last undone change again; None when there is none."""
-    return _step(connection, clip_id, user_id, undone=1, order="ASC")
+    return _change(_HISTORY.redo(connection, clip_id, user_id))
 
 
 def can_undo_redo(
     connection: sqlite3.Connection, clip_id: int, user_id: int | None
 ) -> tuple[bool, bool]:
-    row = connection.execute(
-        "SELECT count(*) FILTER (WHERE NOT undone), count(*) FILTER (WHERE undone) "
-        "FROM mark_changes WHERE clip_id = ? AND user_id IS ?",
-        (clip_id, user_id),
-    ).fetchone()
-    return bool(row[0]), bool(row[1])
+    return _HISTORY.can(connection, clip_id, user_id)
 
 
-def _step(
-    connection: sqlite3.Connection, clip_id: int, user_id: int | None, undone: int, order: str
-) -> Change | None:
-    with transaction(connection):
-        row = connection.execute(
-            "SELECT coalesce(step, id) AS step FROM mark_changes "
-            f"WHERE clip_id = ? AND user_id IS ? AND undone = ? ORDER BY id {order} LIMIT 1",
-            (clip_id, user_id, undone),
-        ).fetchone()
-        if row is None:
-            return None
-        rows = connection.execute(
-            "SELECT id, before, after FROM mark_changes WHERE clip_id = ? AND user_id IS ? "
-            f"AND undone = ? AND coalesce(step, id) = ? ORDER BY id {order}",
-            (clip_id, user_id, undone, row["step"]),
-        ).fetchall()
-        changes = []
-        for row in rows:
-            before, after = _read(row["before"]), _read(row["after"])
-            if not undone:
-                before, after = after, before
-            _write(connection, clip_id, before, after)
-            connection.execute(
-                "UPDATE mark_changes SET undone = ? WHERE id = ?", (1 - undone, row["id"])
-            )
-            changes.append((before, after))
-    first = min(changes, key=lambda c: (c[1] or c[0]).frame)  # type: ignore[union-attr]
-    return Change(first[0], first[1], len(changes))
+def _change(step: list[tuple[StoredMark | None, StoredMark | None]]) -> Change | None:
+    if not step:
+        return None
+    first = min(step, key=lambda c: (c[1] or c[0]).frame)  # type: ignore[union-attr]
+    return Change(first[0], first[1], len(step))
 
 
 def _write(
     connection: sqlite3.Connection,
     clip_id: int,
+    user_id: int | None,
     before: StoredMark | None,
     after: StoredMark | None,
 ) -> None:
@@ -226,31 +198,9 @@ def _write(
             raise MarkError(f"“{after.event}” is already marked on frame {after.frame}.")
 
 
-def _record(
-    connection: sqlite3.Connection,
-    clip_id: int,
-    user_id: int | None,
-    before: StoredMark | None,
-    after: StoredMark | None,
-    step: int | None = None,
-) -> int:
-    """Keep a change; step: the first change that it belongs to. Returns the step it is in."""
-    # A new change ends what could have been done again.
-    connection.execute(
-        "DELETE FROM mark_changes WHERE clip_id = ? AND user_id IS ? AND undone", (clip_id, user_id)
-    )
-    mark = after or before
-    made = connection.execute(
-        "INSERT INTO mark_changes (clip_id, user_id, mark_id, before, after, step) "
-        "VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
-        (clip_id, user_id, mark.id if mark else 0, _text(before), _text(after), step),
-    ).fetchone()
-    return step if step is not None else int(made["id"])
-
-
-def _text(mark: StoredMark | None) -> str | None:
-    return None if mark is None else json.dumps(mark._asdict())
-
-
-def _read(text: str | None) -> StoredMark | None:
-    return None if text is None else StoredMark(**json.loads(text))
+_HISTORY = History(
+    "mark_changes",
+    _write,
+    text=lambda mark: json.dumps(mark._asdict()),
+    read=lambda text: StoredMark(**json.loads(text)),
+)
