@@ -1,8 +1,11 @@
 // The bench: stage, marking, rope. The server computes; this file shows and sends.
 
 import { Stage, clock, loadFrames } from "./stage.js";
-import { TRANSPORT_KEYS, connect, setLoop, showState, transportActions } from "./transport.js";
+import { connect, showState, transportActions } from "./transport.js";
+import { BENCH_KEYS } from "./bench-keys.js";
 import { Filmstrip } from "./filmstrip.js";
+import { Look } from "./look.js";
+import { followLoop, takeLoop } from "./loops.js";
 import { Outbox } from "./outbox.js";
 import { Sound } from "./sound.js";
 import { Drawing } from "./drawing.js";
@@ -254,11 +257,11 @@ const actions = {
   whole: () => view.whole(),
   mirror: () => tell(view.toggle("mirror") ? "Mirrored: left lies on right. For the eye alone." : "As filmed."),
   clear: () => tell(view.toggle("clear") ? "Cleared up: for the eye alone." : "As filmed."),
-  light: () => toggleLight(),
-  "light-off": () => resetLight(),
+  light: () => look.toggle(),
+  "light-off": () => look.reset(),
   sound: () => sound.toggle(),
   loops: () => document.getElementById("loops").showModal(),
-  "take-loop": (_, button) => takeLoop(button.dataset),
+  "take-loop": (_, button) => takeLoop(stage, button.dataset),
   ...drawing.actions(),
   ...tracks.actions(),
   measure: () => drawing.toggle(),
@@ -294,99 +297,9 @@ const keyActions = {
   ),
 };
 
-connect(keyActions, {
-  ...TRANSPORT_KEYS,
-  f: ["next"],
-  v: ["breath"],
-  Enter: ["confirm"],
-  7: ["copy-forward"],
-  9: ["wall-next"],
-  8: ["pass"],
-  t: ["breath-turn"],
-  a: ["breath-air"],
-  d: ["breath-down"],
-  z: ["undo"],
-  y: ["redo"],
-  "Ctrl+z": ["undo"],
-  "Ctrl+y": ["redo"],
-  "Ctrl+Shift+z": ["redo"],
-  "[": ["mark-before"],
-  "]": ["mark-after"],
-  "{": ["same-before"],
-  "}": ["same-after"],
-  "Shift+{": ["same-before"],
-  "Shift+}": ["same-after"],
-  "Shift+[": ["same-before"],
-  "Shift+]": ["same-after"],
-  ".": ["closer", 1.5],
-  ",": ["closer", 1 / 1.5],
-  0: ["whole"],
-  m: ["mirror"],
-  g: ["clear"],
-  u: ["sound"],
-  j: ["loops"],
-  "Ctrl+ArrowLeft": ["nudge", -1],
-  "Ctrl+ArrowRight": ["nudge", 1],
-  Delete: ["remove"],
-  "Shift+Delete": ["remove-cycle"],
-  Backspace: ["remove"],
-  "+": ["zoom", 0.5],
-  "-": ["zoom", 2],
-  "Shift+h": ["hide-lane"],
-  "Shift+m": ["measure"],
-  "Shift+d": ["draw-panel"],
-  "Shift+p": ["still"],
-  "?": ["keys"],
-  "Shift+?": ["keys"],
-});
-
-// ---- how it is looked at ----
-
-const light = document.getElementById("light");
-
-function toggleLight() {
-  light.hidden = !light.hidden;
-}
-
-function resetLight() {
-  view.plain();
-  showLook();
-}
-
-function showLook() {
-  for (const slider of light.querySelectorAll("input")) slider.value = view.look[slider.name];
-  press("clear", () => view.look.clear);
-  press("mirror", () => view.look.mirror);
-  press("light", () => view.look.brightness !== 1 || view.look.contrast !== 1);
-}
-
-light.addEventListener("input", (event) => {
-  view.set(event.target.name, Number(event.target.value));
-});
-surface.addEventListener("look", () => {
-  showLook();
-  drawing.overlay.draw();
-});
-
-// ---- loops kept by name ----
-
-stage.addEventListener("state", () => {
-  const { from, to } = stage.loop;
-  document.getElementById("loop-keep").disabled = !stage.looping;
-  document.getElementById("loop-now").textContent = stage.looping
-    ? `The loop that is set: frame ${from} to ${to}.`
-    : "Set a loop with Q and W; then it can be kept here.";
-});
-document.body.addEventListener("htmx:configRequest", (event) => {
-  if (!event.detail.path.endsWith("/loops")) return;
-  Object.assign(event.detail.parameters, { from: stage.loop.from, to: stage.loop.to });
-});
-
-function takeLoop({ from, to }) {
-  setLoop(stage, { from: Number(from), to: Number(to) });
-  document.getElementById("loops").close();
-  stage.goto(Number(from)).then(() => stage.play());
-}
+connect(keyActions, BENCH_KEYS);
+followLoop(stage);
+const look = new Look(surface, view, press, () => drawing.overlay.draw());
 
 /** Keeps the shown frame, with what is drawn on it, for the review. */
 async function keepStill() {
@@ -517,7 +430,7 @@ if (stage.video.readyState < 1) {
 }
 await stage.decodeOn(document.getElementById("still"));
 await stage.goto(Number.isFinite(start) ? start : stage.first);
-showLook();
+look.show();
 if (query.has("panel")) drawing.toggle(query.get("panel"));
 root.dataset.ready = "true";
 grow();
