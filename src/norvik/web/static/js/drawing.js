@@ -4,9 +4,8 @@ import { Magnifier } from "./magnifier.js";
 import { Outbox } from "./outbox.js";
 import { Overlay, written } from "./overlay.js";
 import { sentenceOf } from "./parts.js";
-
-/** Milliseconds within which two presses on one place end a line of many points. */
-const TWICE = 400;
+import { PointTaking } from "./point-taking.js";
+import { Retake } from "./retake.js";
 
 export class Drawing {
   /** on: { tell(sentence, bad), side() }. */
@@ -21,11 +20,22 @@ export class Drawing {
       told: (sentence) => on.tell(sentence, true),
       also: () => ({}),
     });
-    /** What is being set: { names, most, points, frame, free, done(points) }, or null. */
-    this.taking = null;
+    this.taking = new PointTaking(this.overlay, this.magnifier, stage, {
+      tell: (sentence) => on.tell(sentence),
+      ended: () => {
+        this.blind(Boolean(this.retake.queue));
+        this.pressed("draw", () => false);
+      },
+      left: () => this.retake.leave(),
+    });
+    this.retake = new Retake({
+      blind: (is) => this.blind(is),
+      go: (frame) => stage.goto(frame),
+      take: (names, side, done) => this.begin(names, done, { side }),
+      again: (id, points) => this.send(`${id}/again`, { points: written(points) }),
+      told: (sentence) => on.tell(sentence),
+    });
     this.drag = null;
-    /** Measures that are still to be taken again, or null. */
-    this.queue = null;
     this.tab = "measure";
     this.style = "neutral";
     this.shownOn = "frame";
@@ -40,20 +50,7 @@ export class Drawing {
     on("pointermove", this.move);
     on("pointerup", this.release);
     on("pointercancel", this.release);
-    on("dblclick", (event) => this.taking && event.stopPropagation());
-    document.addEventListener(
-      "keydown",
-      (event) => {
-        if (!this.taking || event.target.closest("input, select, textarea")) return;
-        if (event.key === "Enter" && this.taking.points.length >= this.taking.least) this.finish();
-        else if (event.key === "Escape") this.leave();
-        else if (event.key === "Backspace" && this.taking.points.length) this.takePointBack();
-        else return;
-        event.preventDefault();
-        event.stopPropagation();
-      },
-      true,
-    );
+    on("dblclick", (event) => this.taking.now && event.stopPropagation());
     this.panel.addEventListener("submit", (event) => this.submitted(event));
   }
 
@@ -79,7 +76,7 @@ export class Drawing {
     this.overlay.handles = this.open;
     if (tab) this.tab = tab;
     if (this.open) this.showTab(this.tab);
-    else this.stop();
+    else this.taking.stop();
     this.overlay.draw();
   }
 
@@ -111,7 +108,7 @@ export class Drawing {
       return;
     }
     this.replace(html);
-    if (!this.taking) this.on.tell(document.getElementById("drawing-said").textContent);
+    if (!this.taking.now) this.on.tell(document.getElementById("drawing-said").textContent);
   }
 
   replace(html) {
@@ -141,89 +138,32 @@ export class Drawing {
     return this.outbox.send(`${this.url}${path}`, values);
   }
 
-  // ---- setting points ----
+  // ---- setting points and moving them ----
 
-  /** names: what each point is, asked for in turn; done: gets the points and the frame. */
-  async begin(names, done, { least = names.length, most = names.length, free = false, side = "" } = {}) {
-    const frame = await this.stage.settled();
-    this.taking = { names, done, least, most, free, side, points: [], frame };
-    this.overlay.svg.classList.add("taking");
-    this.ask();
+  /** Asks for points; done gets them and their frame. */
+  begin(names, done, how) {
+    return this.taking.begin(names, done, how);
   }
 
-  ask() {
-    const { names, points, side, least, most, free } = this.taking;
-    const name = names[Math.min(points.length, names.length - 1)];
-    const whose = side ? `${side} side: ` : "";
-    const end = most > least && points.length >= least ? " Enter or a double click ends it." : "";
-    this.on.tell(`${free ? "Draw" : "Click"} ${whose}${name}.${end} Esc leaves it.`);
-    this.overlay.draft = points.length ? points : null;
+  /** While measures are taken again neither they nor their numbers are to be seen. */
+  blind(is) {
+    this.overlay.blind = is;
+    this.panel.classList.toggle("blind", is);
     this.overlay.draw();
-  }
-
-  stop() {
-    this.taking = null;
-    this.showBlind();
-    this.overlay.draft = null;
-    this.overlay.svg.classList.remove("taking");
-    this.magnifier.hide();
-    this.pressed("draw", () => false);
-    this.overlay.draw();
-  }
-
-  leave() {
-    this.queue = null;
-    this.stop();
-    this.on.tell("Left as it was.");
-  }
-
-  takePointBack() {
-    this.taking.points.pop();
-    this.ask();
-  }
-
-  finish() {
-    const { done, points, frame } = this.taking;
-    this.stop();
-    done(points, frame);
-  }
-
-  click(place, time) {
-    const { taking } = this;
-    if (this.stage.shown !== taking.frame) {
-      // The film went on between two clicks: all points of a drawing lie on one frame.
-      taking.frame = this.stage.shown;
-      taking.points = [];
-    }
-    const last = taking.points.at(-1);
-    const unit = this.overlay.size[0] / 1000;
-    const twice = last && time - taking.pressed < TWICE && Math.hypot(last[0] - place[0], last[1] - place[1]) < 12 * unit;
-    taking.pressed = time;
-    if (twice && taking.most > taking.least && taking.points.length >= taking.least) {
-      this.finish();
-      return;
-    }
-    taking.points.push(place);
-    if (taking.points.length >= taking.most) this.finish();
-    else this.ask();
   }
 
   press(event) {
     if (event.button) return;
     const handle = event.target.closest("[data-point]");
     const line = event.target.closest("g.drawing");
-    if (!this.taking && !handle && !line) return;
+    if (!this.taking.now && !handle && !line) return;
     // The picture must neither move nor zoom under the finger.
     event.stopPropagation();
     event.preventDefault();
     this.overlay.svg.setPointerCapture(event.pointerId);
     const at = this.overlay.at(event);
-    if (this.taking) {
-      this.taking.held = true;
-      if (this.taking.free) {
-        this.taking.points = [at];
-        this.taking.frame = this.stage.shown;
-      } else this.magnifier.show(at, this.overlay.size, event);
+    if (this.taking.now) {
+      this.taking.press(at, event);
       return;
     }
     const id = Number((handle ?? line).dataset.drawing);
@@ -233,16 +173,8 @@ export class Drawing {
 
   move(event) {
     const at = this.overlay.at(event);
-    if (this.taking) {
-      if (!this.taking.held) {
-        if (event.pointerType === "mouse") this.magnifier.show(at, this.overlay.size, event);
-        return;
-      }
-      if (this.taking.free) {
-        this.taking.points.push(at);
-        this.overlay.draft = this.taking.points;
-        this.overlay.draw();
-      } else this.magnifier.show(at, this.overlay.size, event);
+    if (this.taking.now) {
+      this.taking.move(at, event);
       return;
     }
     const { drag } = this;
@@ -265,13 +197,7 @@ export class Drawing {
 
   release(event) {
     this.magnifier.hide();
-    if (this.taking?.held) {
-      this.taking.held = false;
-      if (event.type === "pointercancel") return;
-      if (this.taking.free) this.finish();
-      else this.click(this.overlay.at(event), event.timeStamp);
-      return;
-    }
+    if (this.taking.release(event)) return;
     const { drag } = this;
     this.drag = null;
     if (drag?.moved) this.send(drag.item.id, { points: written(drag.item.points) });
@@ -311,7 +237,7 @@ export class Drawing {
         const side = dataset.sided ? this.on.side() : "";
         this.send("", { kind: "choice", name: dataset.name, text: dataset.option, side, frame });
       },
-      again: (_, { dataset }) => this.takeAgain(dataset),
+      again: (_, { dataset }) => this.retake.begin(dataset),
       "go-drawing": (id, { dataset }) => {
         this.choose(id);
         const item = this.item;
@@ -353,37 +279,6 @@ export class Drawing {
     const next = frames.find((frame) => frame > this.stage.shown) ?? frames[0];
     await this.stage.goto(next);
     this.measure(button.dataset);
-  }
-
-  /** While measures are taken again neither they nor their numbers are to be seen. */
-  showBlind() {
-    this.overlay.blind = Boolean(this.queue);
-    this.panel.classList.toggle("blind", this.overlay.blind);
-  }
-
-  /** Measures are taken again one after the other, in an order by chance, with nothing to be seen. */
-  async takeAgain({ ids, frames, sides, points }) {
-    const list = (text, by = " ") => text.split(by);
-    const all = list(ids).map((id, n) => ({ id, frame: Number(list(frames)[n]), side: list(sides, "|")[n] }));
-    this.queue = all.map((one) => [Math.random(), one]).sort((a, b) => a[0] - b[0]).map(([, one]) => one);
-    this.nextBlind(points);
-  }
-
-  async nextBlind(points) {
-    const next = this.queue?.shift();
-    if (!next) {
-      this.queue = null;
-      this.showBlind();
-      this.overlay.draw();
-      this.on.tell("All taken again. The typical error stands beside the measure.");
-      return;
-    }
-    this.showBlind();
-    await this.stage.goto(next.frame);
-    await this.begin(points.split("|"), async (found) => {
-      await this.send(`${next.id}/again`, { points: written(found) });
-      this.nextBlind(points);
-    }, { side: next.side });
   }
 
   startDrawing(button) {
