@@ -13,7 +13,16 @@ from norvik.core.timebase import TimeBase
 from norvik.core.timing import compute_timing
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
-from norvik.web.filters import clock, day, megabytes, number, plus_minus, swim_time
+from norvik.web.filters import (
+    clock,
+    day,
+    figure,
+    megabytes,
+    number,
+    plus_minus,
+    swim_time,
+    watch_time,
+)
 from norvik.web.numbers import panel
 from norvik.web.rope import (
     LABEL,
@@ -191,6 +200,9 @@ def test_plus_minus_is_twice_u_and_never_zero() -> None:
 def test_clock_day_and_size() -> None:
     assert clock(62.3456) == "1:02.346"
     assert clock(0) == "0:00.000"
+    assert [watch_time(s) for s in (22.4, 22.45, 98, 120)] == ["22.4", "22.45", "1:38.0", "2:00.0"]
+    assert figure(100.47, 1, "s") == "1:40.5"
+    assert figure(1.762, 2, "") == "1.76"
     assert [swim_time(s) for s in (21.4, 59.999, 340.8)] == ["21.40", "1:00.00", "5:40.80"]
     assert day("2027-03-04") == "4 March 2027"
     assert day("someday") == "someday"

@@ -88,6 +88,19 @@ def swim_time(seconds: float) -> str:
     return f"{minutes:.0f}:{rest:05.2f}" if minutes else f"{rest:.2f}"
 
 
+def watch_time(seconds: float) -> str:
+    """As it is read off a watch in the hand: tenths, hundredths only where there are any."""
+    text = swim_time(seconds)
+    return text[:-1] if text.endswith("0") else text
+
+
+def figure(value: float, digits: int, unit: str) -> str:
+    """A pool test's figure: minutes from a minute on, as 1:40.5; else a number."""
+    if unit == "s" and value >= 60:
+        return watch_time(round(value, digits))
+    return number(value, digits)
+
+
 def megabytes(count: int) -> str:
     if count < 1e6:
         return f"{count / 1e3:.0f} kB"
@@ -120,6 +133,8 @@ def register_filters(app: Flask) -> None:
         "slow_motion": slow_motion,
         "clock": clock,
         "swim_time": swim_time,
+        "watch_time": watch_time,
+        "figure": figure,
         "megabytes": megabytes,
         "work_in": work_in,
         "dose": dose,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 
-from norvik.web.filters import number
+from norvik.web.filters import figure, number
 from norvik.workflow.pool_tests import Series
 
 WIDTH, HEIGHT = 640, 170
@@ -62,9 +62,16 @@ def chart_of(series: Series) -> Chart | None:
         value, u = j.outcome.figure, 2 * (j.outcome.u or 0.0)
         when = date.fromisoformat(j.swum.done_on)
         points.append(
-            Point(x_of(n), y_of(value), y_of(value - u), y_of(value + u),
-                  number(value, j.outcome.digits), f"{when.day} {when:%b}", j.swum.rested)
-        )  # fmt: skip
+            Point(
+                x_of(n),
+                y_of(value),
+                low_y=y_of(value - u),
+                high_y=y_of(value + u),
+                text=figure(value, j.outcome.digits, j.outcome.unit),
+                day=f"{when.day} {when:%b}",
+                rested=j.swum.rested,
+            )
+        )
     band = None
     if good is not None:
         digits = judged[-1].outcome.digits
