@@ -27,7 +27,7 @@ CUT_KEYS = (
     "i", *("Control+ArrowRight",) * 3, "n", *("Control+ArrowRight",) * 2, "o", "Escape",
     "Control+ArrowRight", "i", "Control+ArrowRight",
 )  # fmt: skip
-WIDE, TABLET = (1280, 800), (1024, 768)
+WIDE = (1280, 800)
 
 
 def take(
@@ -62,7 +62,6 @@ def main(address: str) -> None:
         page.get_by_role("button", name="Sign in").click()
         take(page, "today", WIDE, "/")
         take(page, "bench", WIDE, "/clips/1/?frame=160", ("]", "]"))
-        take(page, "bench-tablet", TABLET, "/clips/1/?frame=160")
         take(page, "judge", WIDE, "/clips/1/judge/?frame=160")
         take(page, "current", WIDE, "/clips/1/current/")
         take(page, "review", WIDE, "/clips/1/review/")
@@ -75,6 +74,7 @@ def main(address: str) -> None:
         after = page.locator(".clip-row").first.get_attribute("data-open") or ""
         take(page, "change", WIDE, f"{after}change/")
         take(page, "swimmer", WIDE, "/swimmers/1")
+        take(page, "pool-tests", WIDE, "/swimmers/1/tests")
         take(page, "library", WIDE, "/library/", ("ArrowDown", " ", "ArrowDown", "ArrowDown", " "))
         take(page, "cut", WIDE, squad_recording(page), CUT_KEYS)
         take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")

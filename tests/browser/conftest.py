@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -93,6 +94,14 @@ def opened(
 def page(browser: Browser, server: Server) -> Iterator[Page]:
     with opened(browser, server) as made:
         yield made
+
+
+def until(page: Page, holds: Callable[[], bool]) -> None:
+    """Waits, while the page goes on, until something outside of it holds."""
+    end = time.monotonic() + PATIENCE_MS / 1000
+    while not holds():
+        assert time.monotonic() < end, "it never came"
+        page.wait_for_timeout(50)
 
 
 def bring_in(

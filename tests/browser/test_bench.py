@@ -199,8 +199,10 @@ def test_filmstrip_look_loops_and_place(page: Page, server: Server, clip: int) -
     page.keyboard.press("Enter")
     expect(page.locator("#loops")).to_contain_text("best catch, left")
     page.keyboard.press("Escape")
-    page.evaluate("() => window.norvik.stage.goto(77)")
-    page.wait_for_timeout(1500)
+    with page.expect_response(
+        lambda r: r.url.endswith("/place") and "77" in (r.request.post_data or "")
+    ):
+        page.evaluate("() => window.norvik.stage.goto(77)")
     # Next time it opens where it was left, looked at in the same way, the loop still there.
     page.reload()
     page.wait_for_selector('#bench[data-ready="true"]')

@@ -10,6 +10,7 @@ from playwright.sync_api import Page, Request, expect
 
 from norvik.settings import Settings
 from norvik.store import clips
+from tests.browser.conftest import until
 from tests.browser.serving import Server
 from tests.clips import numbered_clip
 
@@ -42,14 +43,9 @@ def test_uploads_survive_a_lost_connection_and_a_new_server(
     page.locator("#files").set_input_files([heavy, small])
     rows = page.locator("#uploads li")
     expect(rows).to_have_count(2)
-    page.wait_for_timeout(800)
+    until(page, lambda: len(troubles) == 1)  # no connection
     page.context.set_offline(False)
-    page.wait_for_function("() => true")
-    for _ in range(100):
-        if not troubles:
-            break
-        page.wait_for_timeout(100)
-    page.wait_for_timeout(300)
+    until(page, lambda: not troubles)  # no server
     server.start()
     for n in range(2):
         expect(rows.nth(n)).to_contain_text("is in", timeout=40_000)
@@ -68,13 +64,19 @@ def test_an_upload_is_cancelled_and_leaves_nothing(
 ) -> None:
     heavy = heavy_clip(tmp_path / "heavy.mp4", 40)
     page.goto(f"{server.address}/clips/new")
-    page.once("requestfinished", lambda _: page.context.set_offline(True))
+    cut: list[str] = []
+
+    def cut_off(request: Request) -> None:
+        if not cut:
+            cut.append(request.method)
+            page.context.set_offline(True)
+
+    page.on("requestfinished", cut_off)
     page.locator("#files").set_input_files(heavy)
     row = page.locator("#uploads li")
-    page.wait_for_timeout(500)
+    until(page, lambda: bool(cut))
     page.context.set_offline(False)
     row.get_by_role("button", name="Cancel").click()
     expect(row).to_contain_text("cancelled")
-    page.wait_for_timeout(500)
-    assert list(settings.incoming.iterdir()) == []
+    until(page, lambda: list(settings.incoming.iterdir()) == [])
     assert list(settings.originals.iterdir()) == []

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from norvik.settings import Settings
 from norvik.store import clips, cuts
-from tests.browser.conftest import bring_in
+from tests.browser.conftest import bring_in, until
 from tests.browser.serving import Server
 from tests.clips import numbered_clip
 
@@ -56,9 +56,13 @@ def test_cut_and_sorted_by_keyboard(
     expect(rows.nth(1)).to_contain_text("frame 100 to 180")
     page.keyboard.press("z")
     page.keyboard.press("y")
-    page.wait_for_timeout(300)
-    found = [(c.first_frame, c.last_frame, c.swimmer_id) for c in cuts.parts(database, 1)]
-    assert found == [(10, 70, squad[0]), (100, 180, None), (181, 250, squad[1])]
+
+    def found() -> list[tuple[int, int | None, int | None]]:
+        return [(c.first_frame, c.last_frame, c.swimmer_id) for c in cuts.parts(database, 1)]
+
+    wanted = [(10, 70, squad[0]), (100, 180, None), (181, 250, squad[1])]
+    expect(rows).to_have_count(3)
+    until(page, lambda: found() == wanted)
 
     # The library: down, choose, say who it is.
     page.goto(f"{server.address}/library/?state=to-sort")
