@@ -82,6 +82,8 @@ def run(room: Path, source: Path) -> None:
                 _marks(page)
             _open(page, f"{address}/clips/{variable}/")
             _jumps_in_variable(page, name)
+            if script is None:
+                _beats(page, address)
             page.close()
     line("weight of the bench page without the clip", f"{weight / 1000:.0f} kB", "under 400 kB")
 
@@ -136,6 +138,16 @@ def _open(page: Page, address: str) -> int:
     page.wait_for_selector('#bench[data-ready="true"]')
     page.remove_listener("requestfinished", weigh)
     return sum(weights)
+
+
+def _beats(page: Page, address: str) -> None:
+    """Beats of the rhythm aid that came too late to be heard."""
+    page.goto(f"{address}/swimmers/1/rhythm")
+    page.wait_for_selector('#rhythm[data-ready="true"]')
+    page.get_by_role("button", name="Start").click()
+    page.wait_for_timeout(10_000)
+    late, all_of_them = page.evaluate("() => [norvik.beats.late, norvik.beats.next]")
+    line("  beats too late to be heard, in 10 s", f"{late} of {all_of_them}", "0")
 
 
 def _wrong(page: Page, width: int) -> int:
