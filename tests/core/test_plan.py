@@ -15,7 +15,7 @@ from norvik.catalogue import load
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Pool, build_plan
 from norvik.core.plan.event_day import WORDS, event_day
-from norvik.core.plan.sets import Work, block, block_lengths, total
+from norvik.core.plan.sets import ADDED, Work, block, block_lengths, total
 from norvik.core.pool_tests import offered_tests
 from norvik.core.prescribe import Receiver, effort_of, prescribe
 
@@ -83,6 +83,39 @@ def test_a_block_is_filled_exactly(
     assert sets[-1].drill is None
     sided = [s for s in sets if s.drill and CATALOGUE.drills[s.drill].per_side]
     assert all(s.repeats % 2 == 0 for s in sided)
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    metres=st.integers(1000, 8000),
+    length=st.integers(15, 50),
+    focus=st.sampled_from(sorted(CATALOGUE.faults)),
+    extra=st.lists(st.tuples(st.sampled_from(["fist", "catch-up", "single-arm"]),
+                             st.integers(1, 6)), min_size=1, max_size=3),
+)  # fmt: skip
+def test_sets_of_the_coach_stand_and_the_sum_stays(
+    metres: int, length: int, focus: str, extra: list[tuple[str, int]]
+) -> None:
+    pool = Pool(Fraction(length))
+    lengths = block_lengths(int(Fraction(metres) / pool.metres), pool)
+    added = [(ADDED + n, CATALOGUE.drills[d], times) for n, (d, times) in enumerate(extra)]
+    if sum(times for _, times in extra) * pool.lengths_near(25) >= lengths:
+        with pytest.raises(PlanError, match="swim-off needs a length"):
+            block(lengths, pool, work(focus), 1, None, None, added)
+        return
+    sets = block(lengths, pool, work(focus), 1, None, None, added)
+    assert total(sets) == lengths
+    assert [(s.drill, s.repeats) for s in sets if s.added] == extra
+    assert sets[-1].drill is None
+
+
+def test_an_added_drill_that_suits_no_more_rests() -> None:
+    asked = wish(added={"1-1": (("fist", 2),)})
+    works = [work(f.fault) for f in asked.focuses]
+    with_it = build_plan(asked, works, (), {"fist": CATALOGUE.drills["fist"]})
+    assert [s.drill for s in with_it.session("1-1").sets if s.added] == ["fist"]
+    assert not any(s.added for s in build_plan(asked, works).session("1-1").sets)
+    assert with_it.session("1-1").lengths == build_plan(asked, works).session("1-1").lengths
 
 
 def test_worked_example() -> None:

@@ -146,6 +146,56 @@ def test_another_drill_in_every_session_of_its_point(
     assert client.post(f"/plans/{plan}/another", data={**said, "drill": "fist"}).status_code == 422
 
 
+def test_a_set_is_put_in_changed_and_taken_out(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    key = out_of(settings, plan).plan.sessions[0].key
+    whole = out_of(settings, plan).plan.session(key).lengths
+
+    def mine() -> list[tuple[str | None, int, int | None]]:
+        session = out_of(settings, plan).plan.session(key)
+        assert session.lengths == whole
+        return [(s.drill, s.repeats, s.place) for s in session.sets if s.added]
+
+    client.post(f"/plans/{plan}/sets", data={"session": key, "drill": "fist", "repeats": "2"})
+    ((drill, repeats, place),) = mine()
+    assert (drill, repeats) == ("fist", 2)
+    assert "yours" in client.get(f"/plans/{plan}/?session={key}").text
+    client.post(f"/plans/{plan}/repeats", data={"session": key, "place": place, "repeats": "3"})
+    assert mine() == [("fist", 3, place)]
+    for bad, word in (
+        ({"drill": "fist", "repeats": "60"}, "swim-off needs a length"),
+        ({"drill": "fist", "repeats": "0"}, "between 1 and 60"),
+        ({"drill": "fist", "repeats": "many"}, "whole number"),
+        ({"drill": "no-drill", "repeats": "2"}, "does not suit"),
+    ):
+        answer = client.post(f"/plans/{plan}/sets", data={"session": key, **bad})
+        assert (answer.status_code, word in answer.text) == (422, True), word
+    client.post(f"/plans/{plan}/repeats", data={"session": key, "place": place, "repeats": ""})
+    assert mine() == []
+    gone = client.post(f"/plans/{plan}/repeats",
+                       data={"session": key, "place": place, "repeats": "2"})  # fmt: skip
+    assert "not in the plan any more" in gone.text
+
+
+def test_pain_lays_a_set_aside_that_was_put_in(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    key = out_of(settings, plan).plan.sessions[0].key
+    client.post(f"/plans/{plan}/sets", data={"session": key, "drill": "ankle-buoy", "repeats": "2"})
+
+    def mine() -> list[str | None]:
+        return [s.drill for s in out_of(settings, plan).plan.session(key).sets if s.added]
+
+    assert mine() == ["ankle-buoy"]
+    with connected(settings.database) as connection:
+        pains.note(connection, 1, "back", "")
+    assert mine() == []
+    with connected(settings.database) as connection:
+        pains.clear(connection, 1, "back", "")
+    assert mine() == ["ankle-buoy"]
+
+
 def test_fixed_repeats_that_no_longer_fit_are_let_go(
     client: FlaskClient, settings: Settings, plan: int
 ) -> None:

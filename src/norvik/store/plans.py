@@ -59,6 +59,7 @@ def _text(plan: StoredPlan) -> str:
             "level": wish.level,
             "moves": {key: day.isoformat() for key, day in wish.moves.items()},
             "repeats": wish.repeats,
+            "added": wish.added,
             "found": plan.found,
             "drills": plan.drills,
             "begins_at": plan.begins_at,
@@ -82,6 +83,11 @@ def _plan(row: sqlite3.Row) -> StoredPlan:
         repeats={
             key: {int(place): n for place, n in fixed.items()}
             for key, fixed in said["repeats"].items()
+        },
+        # Plans that were made before sets could be added say nothing of it.
+        added={
+            key: tuple((drill, n) for drill, n in sets)
+            for key, sets in said.get("added", {}).items()
         },
     )
     return StoredPlan(

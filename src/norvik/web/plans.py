@@ -24,6 +24,8 @@ from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_files import calendar_entries, table_rows
 from norvik.workflow.plans import (
     SwimmerPlan,
+    add_set,
+    addable,
     another_drill,
     change,
     fix_repeats,
@@ -85,6 +87,18 @@ def set_repeats(plan_id: int) -> ResponseReturnValue:
     if place is None:
         raise PlanError("The swim-off takes what the other sets leave; change one of those.")
     return _changed(plan, fix_repeats(plan, key, place, repeats), key)
+
+
+@blueprint.post("/plans/<int:plan_id>/sets")
+def put_in(plan_id: int) -> ResponseReturnValue:
+    """One more set in a session; the swim-off gives its lengths."""
+    plan = _plan(plan_id)
+    form = request.form
+    repeats = form.get("repeats", type=int)
+    if repeats is None:
+        raise PlanError("Say how many repeats the set has: a whole number.")
+    wish = add_set(plan, form.get("session", ""), form.get("drill", ""), repeats)
+    return _changed(plan, wish, form.get("session", ""))
 
 
 @blueprint.post("/plans/<int:plan_id>/another")
@@ -218,6 +232,7 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "numbers": {fault: n for n, fault in enumerate(focuses)},
         "weeks_of": {f.fault: f.weeks for f in plan.stored.wish.focuses},
         "spans": plan.plan.spans(),
+        "addable": addable(plan.catalogue, plan.stored.found, plan.swimmer),
         "tests": judged_of_plan(database(), plan.swimmer, plan.stored.id),
         "today": today,
         "outcomes": OUTCOMES,

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
 from norvik.core.plan.event_day import WORDS
-from norvik.core.plan.sets import Work
+from norvik.core.plan.sets import ADDED, Work
 from norvik.core.pool_tests import offered_tests
 from norvik.core.prescribe import effort_of, prescribe, topics_of, unsuitable
 from norvik.core.refilm import Shot, refilm
@@ -116,12 +117,13 @@ def worked_out(
         _work(stored, catalogue.faults[f.fault], catalogue, swimmer) for f in stored.wish.focuses
     )
     tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit)
+    drills = {d.id: d for d in addable(catalogue, stored.found, swimmer)}
     try:
-        plan = build_plan(stored.wish, works, tests)
+        plan = build_plan(stored.wish, works, tests, drills)
     except PlanError:
-        if strict or not stored.wish.repeats:
+        if strict or not (stored.wish.repeats or stored.wish.added):
             raise
-        plan = build_plan(replace(stored.wish, repeats={}), works, tests)
+        plan = build_plan(replace(stored.wish, repeats={}, added={}), works, tests)
     view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
     done = plans.trained(connection, stored.id) if stored.id else {}
     return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view)
@@ -163,17 +165,57 @@ def move(plan: SwimmerPlan, key: str, to: date) -> PlanWish:
     return replace(wish, moves=moves)
 
 
-def fix_repeats(plan: SwimmerPlan, key: str, place: int, repeats: int | None) -> PlanWish:
-    """The wish with the repeats of one set fixed, or free again with None."""
+def addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> list[Drill]:
+    """Drills in the water that suit a swimmer now and feed nothing that was found, by name."""
+    receiver = receiver_of(swimmer)
+    suitable = (
+        d
+        for d in catalogue.drills.values()
+        if d.place == "water" and unsuitable(d, catalogue, found, receiver) is None
+    )
+    return sorted(suitable, key=lambda d: d.name)
+
+
+def add_set(plan: SwimmerPlan, key: str, drill_id: str, repeats: int) -> PlanWish:
+    """The wish with one more set in a session. Raises PlanError for a drill that does not suit."""
     wish = plan.plan.wish
     plan.plan.session(key)
+    _check_repeats(repeats)
+    if drill_id not in {d.id for d in addable(plan.catalogue, plan.stored.found, plan.swimmer)}:
+        raise PlanError("This drill does not suit this swimmer now. Choose another one.")
+    return replace(wish, added={**wish.added, key: (*wish.added.get(key, ()), (drill_id, repeats))})
+
+
+def _check_repeats(repeats: int) -> None:
+    if not 1 <= repeats <= 60:
+        raise PlanError("A set has between 1 and 60 repeats.")
+
+
+def fix_repeats(plan: SwimmerPlan, key: str, place: int, repeats: int | None) -> PlanWish:
+    """The wish with the repeats of one set fixed, or free again with None; an added set goes."""
+    wish = plan.plan.wish
+    plan.plan.session(key)
+    if place >= ADDED:
+        return _change_added(wish, key, place - ADDED, repeats)
     fixed = {k: v for k, v in wish.repeats.get(key, {}).items() if k != place}
     if repeats is not None:
-        if not 1 <= repeats <= 60:
-            raise PlanError("A set has between 1 and 60 repeats.")
+        _check_repeats(repeats)
         fixed[place] = repeats
     every = {k: v for k, v in wish.repeats.items() if k != key}
     return replace(wish, repeats={**every, key: fixed} if fixed else every)
+
+
+def _change_added(wish: PlanWish, key: str, at: int, repeats: int | None) -> PlanWish:
+    sets = list(wish.added.get(key, ()))
+    if not 0 <= at < len(sets):
+        raise PlanError("This set is not in the plan any more. Load the page again.")
+    if repeats is None:
+        sets.pop(at)
+    else:
+        _check_repeats(repeats)
+        sets[at] = (sets[at][0], repeats)
+    others = {k: v for k, v in wish.added.items() if k != key}
+    return replace(wish, added={**others, key: tuple(sets)} if sets else others)
 
 
 def another_drill(plan: SwimmerPlan, fault: str, drill: str) -> StoredPlan:

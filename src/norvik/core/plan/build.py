@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from itertools import pairwise
 
 from norvik.core.errors import PlanError
-from norvik.core.plan.sets import Set, Work, block, block_lengths, fitting, total
+from norvik.core.plan.sets import ADDED, Set, Work, block, block_lengths, fitting, total
 from norvik.core.plan.wish import LEAST_WEEKS, MOST_WEEKS, PlanWish
 from norvik.core.pool_tests import PoolTest
+from norvik.core.tables import Drill
 
 #: A pool test every four to six weeks, when rested (common practice).
 LEAST_WEEKS_APART, MOST_WEEKS_APART = 4, 6
@@ -82,8 +83,15 @@ class Plan:
         return found
 
 
-def build_plan(wish: PlanWish, works: Sequence[Work], tests: Sequence[PoolTest] = ()) -> Plan:
-    """Lay out a plan. works: the focuses of the wish with their drills, in the same order.
+def build_plan(
+    wish: PlanWish,
+    works: Sequence[Work],
+    tests: Sequence[PoolTest] = (),
+    drills: Mapping[str, Drill] | None = None,
+) -> Plan:
+    """Lay out a plan. works: the focuses of the wish with their drills, in the same order. drills:
+
+    those that suit the swimmer now, by id; sets that were added with another one rest.
 
     A focus whose every drill is blocked still gets its weeks with swim-offs alone. Raises
     PlanError when the works do not belong to the wish or fixed sets do not fit.
@@ -111,7 +119,7 @@ def build_plan(wish: PlanWish, works: Sequence[Work], tests: Sequence[PoolTest] 
             tested, last_test = tested + 1, number
         earlier = list(range(len(shares) if focus is None else focus))
         weeks.append(_week(wish, works, number, focus, _week_of(focus_of, number), earlier, sizes,
-                           test))  # fmt: skip
+                           test, drills or {}))  # fmt: skip
     return Plan(wish, tuple(_with_film(weeks)), lengths, size, waiting)
 
 
@@ -149,7 +157,7 @@ def _week_of(focus_of: Sequence[int | None], number: int) -> int:
 
 def _week(
     wish: PlanWish, works: Sequence[Work], number: int, focus: int | None, week: int,
-    earlier: list[int], sizes: list[int], test: PoolTest | None,
+    earlier: list[int], sizes: list[int], test: PoolTest | None, drills: Mapping[str, Drill],
 ) -> Week:  # fmt: skip
     monday = wish.monday + timedelta(weeks=number)
     days = _days(wish, number)
@@ -163,7 +171,12 @@ def _week(
         if older and n == len(days) - 1:
             keep = works[older[number % len(older)]]
         work = works[own]
-        sets = block(sizes[own], wish.pool, work, week, keep, wish.repeats.get(key))
+        added = [
+            (ADDED + at, drills[drill], repeats)
+            for at, (drill, repeats) in enumerate(wish.added.get(key, ()))
+            if drill in drills
+        ]
+        sets = block(sizes[own], wish.pool, work, week, keep, wish.repeats.get(key), added)
         land = tuple(d.id for d in work.on_land)
         sessions.append(
             Session(key, number + 1, on, work.fault.id, tuple(sets), land,

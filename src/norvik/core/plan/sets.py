@@ -20,6 +20,8 @@ _WEIGHTS = {"prepare": 2, "main": 3, "whole": 2}
 _SWIM_OFF = 3
 #: Own choice: seconds of rest after each repeat, by effort.
 REST_S = {1: 15, 2: 15, 3: 20, 4: 40, 5: 60, 6: 90}
+#: Places of sets that the coach added are counted from here.
+ADDED = 100
 #: Under-water work has full rest (common practice; seconds own).
 FULL_REST_S = 60
 
@@ -30,6 +32,7 @@ class Set:
 
     place: of its drill in the block, by which the coach fixes its repeats; None for a swim-off.
     fault: the focus it works on. keeps: an earlier focus that is kept alive. fixed: by the coach.
+    added: by the coach, beside what is prescribed; its place is counted from ADDED.
     """
 
     fault: str
@@ -45,6 +48,7 @@ class Set:
     place: int | None = None
     keeps: bool = False
     fixed: bool = False
+    added: bool = False
 
     @property
     def total(self) -> int:
@@ -106,15 +110,24 @@ def block(
     week: int,
     keep: Work | None = None,
     fixed: Mapping[int, int] | None = None,
+    added: Sequence[tuple[int, Drill, int]] = (),
 ) -> list[Set]:
     """The sets of a block of so many lengths, which they fill exactly.
 
     week: of this focus, from 0: doses grow from their low to their high end. keep: an earlier
     focus that gets one set. fixed: place of a set to the repeats that the coach set; the rest is
-    shared out anew. Raises PlanError where that leaves nothing for the swim-off.
+    shared out anew. added: (place, drill, repeats) of sets beside those that are prescribed. Raises
+    PlanError where that leaves nothing for the swim-off.
     """
     fixed = fixed or {}
     places = _places(pool, work, keep)
+    _refuse_breath_holding([d for d, *_ in places] + [d for _, d, _ in added])
+    extra = [
+        replace(_set(drill, work, repeats, pool.lengths_near(drill.metres or 25), pool),
+                place=place, fixed=True, added=True)
+        for place, drill, repeats in added
+    ]  # fmt: skip
+    in_all, lengths = lengths, lengths - total(extra)
     shares = [weight for _, _, _, weight in places]
     whole = sum(shares) + _SWIM_OFF
     made: list[Set] = []
@@ -141,11 +154,10 @@ def block(
         left -= repeats * each
     if left < 1:
         raise PlanError(
-            f"The sets that you fixed fill more than the {pool.says(lengths)} {pool.unit} of "
+            f"The sets that you fixed fill more than the {pool.says(in_all)} {pool.unit} of "
             "technique. Take some repeats away; the swim-off needs a length, too."
         )
-    made.append(_swim_off(work, left, pool))
-    return made
+    return [*made, *extra, _swim_off(work, left, pool)]
 
 
 def _places(pool: Pool, work: Work, keep: Work | None) -> list[tuple[Drill, Work, int, int]]:
@@ -154,13 +166,16 @@ def _places(pool: Pool, work: Work, keep: Work | None) -> list[tuple[Drill, Work
     if keep is not None and keep.in_water:
         main = next((d for d in keep.in_water if d.slot == "main"), keep.in_water[0])
         found.insert(0, (main, keep, pool.lengths_near(main.metres or 25), 2))
-    for drill, *_ in found:
+    return found
+
+
+def _refuse_breath_holding(drills: Sequence[Drill]) -> None:
+    for drill in drills:
         if words := _asks(drill.name, drill.purpose, drill.cue, drill.progression, *drill.how):
             raise PlanError(
                 f"“{drill.name}” asks for breath-holding ({words}), which can kill. "
                 "Change the drill before planning with it."
             )
-    return found
 
 
 @lru_cache(maxsize=1024)

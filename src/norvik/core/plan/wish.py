@@ -33,7 +33,8 @@ class PlanWish:
 
     weekdays: 0 is Monday. metres: of one session in the pool's unit, or None with `minutes`.
     aim_on: the day of the event, or None. moves: key of a session to its own day.
-    repeats: key of a session to {place of a set: repeats} that the coach fixed.
+    repeats: key of a session to {place of a set: repeats} that the coach fixed. added: key of a
+    session to (id of a drill, repeats) of the sets that the coach put in.
     """
 
     starts_on: date
@@ -46,6 +47,7 @@ class PlanWish:
     aim_on: date | None = None
     moves: dict[str, date] = field(default_factory=dict)
     repeats: dict[str, dict[int, int]] = field(default_factory=dict)
+    added: dict[str, tuple[tuple[str, int], ...]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if not self.weekdays or not set(self.weekdays) <= set(range(7)):
