@@ -109,6 +109,13 @@ def test_dragging_changes_the_plan_and_refuses_what_cannot_be(
     moved = out_of(settings, plan).plan
     assert moved.session(first.key).on == second.on
     assert moved.session(second.key).on == first.on
+    assert (moved.session(first.key).moved, moved.session(second.key).moved) == (True, True)
+    assert "Back to its day" in client.get(f"/plans/{plan}/?session={first.key}").text
+    client.post(f"/plans/{plan}/move", data={"session": second.key, "to": ""})
+    back = out_of(settings, plan)
+    assert back.stored.wish.moves == {}
+    assert back.plan.session(first.key).on == first.on
+    client.post(f"/plans/{plan}/move", data={"session": first.key, "to": second.on.isoformat()})
     for day in ("2020-01-01", "2027-01-20", "never"):
         refused = client.post(f"/plans/{plan}/move", data={"session": first.key, "to": day})
         assert refused.status_code == 422

@@ -72,10 +72,10 @@ def show(plan_id: int) -> ResponseReturnValue:
 
 @blueprint.post("/plans/<int:plan_id>/move")
 def move_session(plan_id: int) -> ResponseReturnValue:
-    """Put a session on another day."""
+    """Put a session on another day; an empty one is the session's own."""
     plan = _plan(plan_id)
-    key = request.form.get("session", "")
-    return _changed(plan, move(plan, key, _day(request.form.get("to", ""))), key)
+    key, to = request.form.get("session", ""), request.form.get("to", "")
+    return _changed(plan, move(plan, key, _day(to) if to else None), key)
 
 
 @blueprint.post("/plans/<int:plan_id>/repeats")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
@@ -149,12 +149,13 @@ def change(connection: sqlite3.Connection, changed: StoredPlan) -> SwimmerPlan:
     return made
 
 
-def move(plan: SwimmerPlan, key: str, to: date) -> PlanWish:
-    """The wish with a session on another day; one that is there changes places with it.
+def move(plan: SwimmerPlan, key: str, to: date | None) -> PlanWish:
+    """The wish with a session on another day, or back on its own with None; one that is there
 
-    Raises PlanError for a day outside the plan.
+    changes places with it. Raises PlanError for a day outside the plan.
     """
     wish, session = plan.plan.wish, plan.plan.session(key)
+    to = _own_day(plan, key) if to is None else to
     last = plan.plan.weeks[-1].monday.toordinal() + 6
     if to < wish.starts_on or to.toordinal() > last or (wish.aim_on and to >= wish.aim_on):
         raise PlanError("This day lies outside the plan.")
@@ -162,7 +163,14 @@ def move(plan: SwimmerPlan, key: str, to: date) -> PlanWish:
     other = next((s for s in plan.plan.sessions if s.on == to and s.key != key), None)
     if other is not None:
         moves[other.key] = session.on
-    return replace(wish, moves=moves)
+    return replace(wish, moves={k: on for k, on in moves.items() if on != _own_day(plan, k)})
+
+
+def _own_day(plan: SwimmerPlan, key: str) -> date:
+    """The day of a session by the days of the week that were chosen."""
+    week, number = (int(part) for part in key.split("-"))
+    wish = plan.plan.wish
+    return wish.monday + timedelta(days=7 * (week - 1) + sorted(set(wish.weekdays))[number - 1])
 
 
 def addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> list[Drill]:

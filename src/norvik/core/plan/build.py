@@ -56,7 +56,6 @@ class Plan:
     wish: PlanWish
     weeks: tuple[Week, ...]
     session_lengths: int
-    block_lengths: int
     waiting: tuple[str, ...]
 
     @property
@@ -120,7 +119,7 @@ def build_plan(
         earlier = list(range(len(shares) if focus is None else focus))
         weeks.append(_week(wish, works, number, focus, _week_of(focus_of, number), earlier, sizes,
                            test, drills or {}))  # fmt: skip
-    return Plan(wish, tuple(_with_film(weeks)), lengths, size, waiting)
+    return Plan(wish, tuple(_with_film(weeks)), lengths, waiting)
 
 
 def _shares(wish: PlanWish) -> tuple[list[int], tuple[str, ...]]:
