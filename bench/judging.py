@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sqlite3
 import time
 from datetime import date, timedelta
 from fractions import Fraction
@@ -19,7 +20,7 @@ from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.model.schedule import Swim, schedule
 from norvik.settings import Settings
-from norvik.store import clips, marks, plans, reviews, sightings, swimmers
+from norvik.store import clips, cuts, marks, plans, reviews, sightings, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.sightings import Sighting
@@ -28,7 +29,22 @@ from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.plans import plan_from, worked_out
 
 SECONDS, RATE = 20, 30
-FINDINGS, WEEKS = 60, 26
+FINDINGS, WEEKS, CLIPS = 60, 26, 12
+
+
+def _again(connection: sqlite3.Connection, clip_id: int, swimmer: int, day: date) -> None:
+    """The same clip with its marks and ticks, of another swimmer and day, two points chosen."""
+    clip = clips.by_id(connection, clip_id)
+    part = cuts.add(
+        connection, clip.recording.id, None, clip.first_frame, clip.last_frame, swimmer, clip.stroke
+    )
+    clips.change_facts(connection, [part], filmed_on=day.isoformat())
+    for m in marks.of_clip(connection, clip_id):
+        marks.place(connection, part, None, m.frame, m.lane, m.side, m.event, m.note)
+    for tick in sightings.of_clip(connection, clip_id):
+        sightings.put(connection, part, tick)
+    ranked = judge_clip(connection, clips.by_id(connection, part)).ranked
+    reviews.choose(connection, part, [r.fault.id for r in ranked[:2]])
 
 
 def run(room: Path) -> None:
@@ -68,6 +84,9 @@ def run(room: Path) -> None:
         assert len(made.plan.weeks) == WEEKS
         sessions = len(made.plan.sessions)
         line(f"plan of {WEEKS} weeks, {sessions} sessions", percentiles(times), "under 50")
+        followed = swimmers.add(connection, Swimmer("Swimmer 2", kit=("fins", "buoy")))
+        for n in range(CLIPS):
+            _again(connection, clip_id, followed, starts - timedelta(weeks=4 * n))
     server = Server(settings)
     try:
         browser = Browser(server)
@@ -75,7 +94,8 @@ def run(room: Path) -> None:
             (f"judge page, {len(found)} findings", f"/clips/{clip_id}/judge/", "p95 under 120"),
             ("map of causes, the same clip", f"/clips/{clip_id}/current/", ""),
             (f"page of the plan of {WEEKS} weeks", f"/plans/{stored.id}/", ""),
-            ("swimmer's page with the ladder", f"/swimmers/{swimmer}", ""),
+            ("swimmer's page with the ladder, one clip", f"/swimmers/{swimmer}", ""),
+            (f"  the same with {CLIPS} judged clips", f"/swimmers/{followed}", ""),
         ):
             times = []
             for _ in range(60):
