@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from norvik.catalogue import load
-from norvik.core.current import downstream, rank
+from norvik.core.current import downstream, rank, upstream
 from norvik.core.events import Mark
 from norvik.core.findings import find, judge
 from norvik.core.judging import Finding, Seen
@@ -189,6 +189,13 @@ def test_no_drill_feeds_another_finding_or_hurts() -> None:
         for drill in given.drills:
             assert not set(drill.feeds) & found
             assert "shoulder" not in drill.not_with + drill.loads
+
+
+def test_causes_are_looked_for_upstream_nearest_first() -> None:
+    found = ["breath-held", "late-breath", "overglide", "straight-arm"]
+    assert upstream("overglide", found, CATALOGUE) == ["late-breath", "breath-held"]
+    assert upstream("straight-arm", found, CATALOGUE) == []
+    assert upstream("overglide", ["overglide"], CATALOGUE) == []
 
 
 @pytest.mark.parametrize(

@@ -56,6 +56,37 @@ def test_seen_points_are_followed_through_later_clips(
     assert after.proposed is None
 
 
+def test_a_point_that_is_stuck_gets_a_way_on(
+    client: FlaskClient, settings: Settings, clips: list[int]
+) -> None:
+    tick(client, clips[1], ("head-forward", "slight"), ("back-arch", "clear"))
+    assert ladder(settings).ways["freestyle", "back-arch"].exchange is None  # no plan yet
+    form = {"weekday": ["1", "3"], "size": "2000", "by": "metres", "pool": "25", "unit": "m",
+            "starts_on": "2026-11-30"}  # fmt: skip
+    client.post(f"/clips/{clips[0]}/plan", data=form)
+    found = ladder(settings)
+    way = found.ways["freestyle", "back-arch"]
+    assert [f.id for f in way.upstream] == ["head-forward"]
+    assert way.exchange is not None
+    page = client.get("/swimmers/1").text
+    now, instead = way.exchange.now, way.exchange.instead
+    assert f"{instead.name} instead of {now.name.lower()}" in page
+    assert "Upstream, found on" in page
+    other = client.post("/swimmers/new", data={"name": "Eirik Lundstrand", "level": "improver"})
+    assert other.status_code == 302
+    values = {"plan": way.plan_id, "fault": "back-arch", "drill": now.id}
+    assert client.post("/swimmers/2/exchange", data=values).status_code == 404
+    assert client.post("/swimmers/1/exchange", data=values).status_code == 302
+    changed = ladder(settings).ways["freestyle", "back-arch"].exchange
+    assert changed is not None
+    assert changed.now.id == instead.id
+    # Somebody else had pressed first: what was shown is no longer true, and nothing changes.
+    assert client.post("/swimmers/1/exchange", data=values).status_code == 422
+    # Nothing to say of what is gone.
+    tick(client, clips[2], ("quiet-head", "clear"), ("long-line", "clear"))
+    assert ladder(settings).ways == {}
+
+
 def test_what_the_coach_says_holds(
     client: FlaskClient, settings: Settings, clips: list[int]
 ) -> None:

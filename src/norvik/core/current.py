@@ -125,6 +125,15 @@ def _all_own(
     return {f: _own(catalogue.faults[f], found, painful) for f, found in by_fault.items()}
 
 
+def upstream(fault_id: str, found: Iterable[str], catalogue: Catalogue) -> list[str]:
+    """Of the found faults those that lead to this one, nearest first: where the cause may lie."""
+    steps = {
+        other: downstream(other, catalogue).get(fault_id) for other in found if other != fault_id
+    }
+    known = [(n, other) for other, n in steps.items() if n is not None]
+    return [other for _, other in sorted(known)]
+
+
 def _own(fault: Fault, found: list[Finding], painful: set[str]) -> float:
     weights = sorted(
         (WEIGHTS[c] * (2 if PAINFUL.get(c) in painful else 1) for c in fault.costs), reverse=True

@@ -21,6 +21,10 @@ ADVICE = {
 }
 
 
+#: States in which something else has to be done than what was done.
+STUCK = ("same", "still", "worse")
+
+
 @dataclass(frozen=True, slots=True)
 class Later:
     """What a later clip showed of one point.

@@ -12,10 +12,11 @@ from norvik.core.errors import NotFoundError
 from norvik.core.ladder import Rung
 from norvik.core.strokes import STROKES
 from norvik.core.tables import BODY_PARTS
-from norvik.store import pains, rungs
+from norvik.store import pains, plans, rungs
 from norvik.store.rungs import STATES
 from norvik.web.database import database
 from norvik.workflow.ladder import Ladder
+from norvik.workflow.plans import another_drill, change, worked_out
 
 blueprint = Blueprint("ladder", __name__, url_prefix="/swimmers/<int:swimmer_id>")
 
@@ -112,6 +113,18 @@ def say(swimmer_id: int) -> ResponseReturnValue:
     else:
         rungs.take_back(database(), swimmer_id, stroke, fault)
     return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="ladder"))
+
+
+@blueprint.post("/exchange")
+def exchange(swimmer_id: int) -> ResponseReturnValue:
+    """Another drill in the plan for a point that does not change."""
+    plan_id = request.form.get("plan", type=int) or 0
+    plan = worked_out(database(), plans.by_id(database(), plan_id))
+    if plan.swimmer.id != swimmer_id:
+        raise NotFoundError("This plan is somebody else's. Load the page again.")
+    fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
+    change(database(), another_drill(plan, fault, drill))
+    return redirect(url_for("plans.show", plan_id=plan_id))
 
 
 @blueprint.post("/pain")

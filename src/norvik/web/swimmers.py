@@ -75,19 +75,12 @@ def show(swimmer_id: int) -> ResponseReturnValue:
     connection = database()
     swimmer = swimmers.by_id(connection, swimmer_id)
     ladder = ladder_of(connection, swimmer)
-    own_plans = plans.of_swimmer(connection, swimmer_id)
     return render_template(
         "swimmers/show.html",
         swimmer=swimmer,
         ladder=ladder,
         ladder_drawing=drawing_of(ladder, date.today()),
-        plans=own_plans,
-        plan_of={
-            (p.stroke, f.fault): p.id
-            for p in reversed(own_plans)
-            if not p.ended_on
-            for f in p.wish.focuses
-        },
+        plans=plans.of_swimmer(connection, swimmer_id),
         pains=pains.of_swimmer(connection, swimmer_id),
         parts=BODY_PARTS,
         clips=clips.newest_first(connection, swimmer_id),

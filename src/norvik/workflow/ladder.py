@@ -7,13 +7,17 @@ from dataclasses import dataclass
 from datetime import date
 
 from norvik.core.change import Known, compare
-from norvik.core.ladder import Later, Rung, next_point, rung
+from norvik.core.current import upstream
+from norvik.core.errors import PlanError
+from norvik.core.ladder import STUCK, Later, Rung, next_point, rung
 from norvik.core.tables import Fault
-from norvik.store import clips, reviews, rungs
+from norvik.store import clips, plans, reviews, rungs
 from norvik.store.clips import Clip
+from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_change import known_of, shown_by
 from norvik.workflow.clip_judgement import Judgement, judge_clip
+from norvik.workflow.plans import Exchange, exchange_for, worked_out
 
 #: Own choice: so many of the newest clips of a stroke are looked at.
 MOST_CLIPS = 12
@@ -29,14 +33,32 @@ class Question:
     found: bool
 
 
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A way on for a point that is stuck. plan_id: of the running plan that works on it, if any.
+
+    exchange: another drill there. clip: the one that says so. upstream: faults that it shows, too,
+    and that feed the point.
+    """
+
+    plan_id: int | None
+    exchange: Exchange | None
+    upstream: tuple[Fault, ...]
+    clip: Clip
+
+
 @dataclass(frozen=True)
 class Ladder:
-    """names: faults by id. proposed: the next point and the clip whose order says so."""
+    """faults: by id. proposed: the next point and the clip whose order says so. ways: by stroke and
+
+    fault, of the points that are stuck.
+    """
 
     rungs: tuple[Rung, ...]
     faults: dict[str, Fault]
     proposed: tuple[Fault, Clip] | None
     questions: tuple[Question, ...]
+    ways: dict[tuple[str, str], Way]
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +106,13 @@ def ladder_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Ladder:
                      date.fromisoformat(word.said_on) if word else None)
             )  # fmt: skip
     made.sort(key=lambda r: (r.begun_on, r.fault))
-    return Ladder(tuple(made), faults, _proposed(told, made), tuple(_questions(told, swimmer)))
+    return Ladder(
+        tuple(made),
+        faults,
+        _proposed(told, made),
+        tuple(_questions(told, swimmer)),
+        _ways(connection, swimmer, told, made),
+    )
 
 
 def _told(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_Told]:
@@ -118,6 +146,41 @@ def _later(fault: Fault, first: _Told, then: _Told, swimmer: Swimmer) -> Later:
         seen_only=any(f.seen for f in first.judgement.findings if f.id == fault.id),
         looked=bool(then.judgement.seen) and then.clip.view in fault.views,
     )
+
+
+def _ways(
+    connection: sqlite3.Connection, swimmer: Swimmer, told: list[_Told], made: list[Rung]
+) -> dict[tuple[str, str], Way]:
+    stuck = [r for r in made if r.state in STUCK]
+    if not stuck:
+        return {}
+    running = [p for p in plans.of_swimmer(connection, swimmer.id) if not p.ended_on]
+    found = {}
+    for r in stuck:
+        # The clip that says so: a later one that cannot tell of the point says nothing of causes.
+        said_by = [s.clip for s in r.steps if s.state != "unclear"][-1]
+        newest = next(t for t in told if t.clip.id == said_by)
+        tables = newest.judgement.catalogue
+        ranked = [x.fault.id for x in newest.judgement.ranked]
+        causes = tuple(tables.faults[f] for f in upstream(r.fault, ranked, tables))
+        plan = next(
+            (
+                p
+                for p in running
+                if p.stroke == r.stroke and r.fault in {f.fault for f in p.wish.focuses}
+            ),
+            None,
+        )
+        exchange = _exchange(connection, plan, r.fault) if plan else None
+        found[r.stroke, r.fault] = Way(plan.id if plan else None, exchange, causes, newest.clip)
+    return found
+
+
+def _exchange(connection: sqlite3.Connection, plan: StoredPlan, fault: str) -> Exchange | None:
+    try:
+        return exchange_for(worked_out(connection, plan), fault)
+    except PlanError:
+        return None  # the plan's own page says what is wrong with it
 
 
 def _proposed(told: list[_Told], made: list[Rung]) -> tuple[Fault, Clip] | None:

@@ -213,6 +213,28 @@ def fix_repeats(plan: SwimmerPlan, key: str, place: int, repeats: int | None) ->
     return replace(wish, repeats={**every, key: fixed} if fixed else every)
 
 
+@dataclass(frozen=True, slots=True)
+class Exchange:
+    """A drill of a plan and the one that would come in its place."""
+
+    plan_id: int
+    now: Drill
+    instead: Drill
+
+
+def exchange_for(plan: SwimmerPlan, fault: str) -> Exchange | None:
+    """For a point that does not change: its main drill in the water and the next suitable one."""
+    drills = plan.work(fault).in_water
+    main = next((d for d in drills if d.slot == "main"), next(iter(drills), None))
+    if main is None:
+        return None
+    given = prescribe(
+        plan.fault(fault), plan.catalogue, plan.stored.found, receiver_of(plan.swimmer)
+    )
+    instead = given.instead_of(main.id, [d.id for d in plan.work(fault).drills])
+    return Exchange(plan.stored.id, main, instead) if instead else None
+
+
 def _change_added(wish: PlanWish, key: str, at: int, repeats: int | None) -> PlanWish:
     sets = list(wish.added.get(key, ()))
     if not 0 <= at < len(sets):
