@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from norvik.footage import review_copy
 from norvik.intake.receive import receive
@@ -19,7 +19,7 @@ from norvik.store import clips, cuts, drawings, marks, swimmers, users
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from tests.browser.conftest import EMAIL, SQUAD, bring_in, opened
+from tests.browser.conftest import EMAIL, SQUAD, bring_in, opened, until
 from tests.browser.serving import READ_NUMBER, Server, sign_in
 from tests.clips import numbered_clip
 from tests.conftest import PASSWORD, PASSWORD_HASH
@@ -406,6 +406,34 @@ def test_a_key_right_after_going_to_a_mark_is_for_that_mark(
     expect(page.locator("#told")).to_contain_text("Right catch moved to frame 21")
     page.evaluate("() => window.frameComes()")
     assert [m.frame for m in marks.of_clip(database, clip)] == [10, 21, 40]
+
+
+def test_a_late_answer_does_not_take_the_chosen_mark_away(
+    page: Page, server: Server, clip: int, database: sqlite3.Connection
+) -> None:
+    open_bench(page, server, clip)
+    page.evaluate("() => window.norvik.stage.goto(10)")
+    page.keyboard.press("f")
+    expect(page.locator(".rope .tick")).to_have_count(1)
+    held: list[Route] = []
+    page.route("**/marks", lambda route: held.append(route))
+    page.evaluate("() => window.norvik.stage.goto(22)")
+    page.keyboard.press("f")
+    until(page, lambda: bool(held))
+    page.keyboard.press("[")
+    expect(page.locator("#told")).to_have_text("right entry, frame 10")
+    held[0].continue_()
+    expect(page.locator(".rope .tick")).to_have_count(2)
+    page.keyboard.press("Control+ArrowRight")
+    expect(page.locator("#told")).to_contain_text("Right entry moved to frame 11")
+    assert [m.frame for m in marks.of_clip(database, clip)] == [11, 22]
+    # What is marked next is chosen again.
+    page.unroute("**/marks")
+    page.evaluate("() => window.norvik.stage.goto(40)")
+    page.keyboard.press("f")
+    expect(page.locator(".rope .tick")).to_have_count(3)
+    page.keyboard.press("Control+ArrowRight")
+    expect(page.locator("#told")).to_contain_text("moved to frame 41")
 
 
 def test_marks_on_their_way_do_not_lose_count(

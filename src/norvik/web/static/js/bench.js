@@ -27,6 +27,8 @@ let breathSide = oneLane ? "front" : (sessionStorage.getItem("norvik-breath") ??
 /** The side that an arm's mark is sent with: none where both arms move together. */
 const armSide = () => (oneLane ? "" : arm);
 let chosen = null;
+/** Answers still to come that choose nothing: the coach has gone to another mark meanwhile. */
+let overtaken = 0;
 
 const surface = document.getElementById("main");
 const view = new View(surface, document.getElementById("picture"), `norvik-look-${root.dataset.recording}`);
@@ -40,13 +42,15 @@ let known = state();
 // ---- what the server answers ----
 
 function received(html, fine, values) {
+  const late = overtaken > 0;
+  if (late) overtaken -= 1;
   if (!fine) {
     tell(sentenceOf(html), true);
     return;
   }
   show(html);
   const { mark, frame } = document.getElementById("told").dataset;
-  if (mark) chosen = Number(mark);
+  if (mark && !late) chosen = Number(mark);
   else if (!known.marks.some(([, id]) => id === chosen)) chosen = null;
   if (values.follow && frame !== undefined) stage.goto(Number(frame));
   if (values.confirmed) proposals.next();
@@ -172,6 +176,7 @@ function beat() {
 
 function choose(id) {
   chosen = id;
+  overtaken = outbox.items.length;
   const found = known.marks.find(([, mark]) => mark === id);
   if (found) tell(`${found[3]} ${found[4]}, frame ${found[0]}`.trim());
   refresh();
