@@ -15,6 +15,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
+from norvik.web.tries import PER_ACCOUNT, PER_ADDRESS, Tries
 from tests.conftest import PASSWORD, BroughtIn
 from tests.marking import steady_arm
 from tests.uploading import upload
@@ -52,6 +53,37 @@ def test_wrong_password_and_unknown_person_get_the_same_sentence(
         for email, password in (("coach@kvarnholm.example", "wrong"), ("x@y.example", PASSWORD))
     ]
     assert all("do not belong together" in a for a in answers)
+
+
+def test_guessing_a_password_is_stopped(client: FlaskClient) -> None:
+    client.post("/sign-out")
+
+    def answer(password: str, email: str = "coach@kvarnholm.example", address: str = "10.0.0.1"):  # type: ignore[no-untyped-def]
+        data = {"email": email, "password": password}
+        return client.post("/sign-in", data=data, environ_overrides={"REMOTE_ADDR": address})
+
+    assert [answer("wrong").status_code for _ in range(PER_ACCOUNT)] == [422] * PER_ACCOUNT
+    stopped = answer(PASSWORD, "Coach@Kvarnholm.example")
+    assert stopped.status_code == 429
+    assert "Too many wrong passwords" in stopped.text
+    # Neither the person elsewhere nor somebody else is kept out by it.
+    assert answer("wrong", "other@kvarnholm.example").status_code == 422
+    assert answer(PASSWORD, address="10.0.0.2").status_code == 302
+
+
+def test_the_right_password_forgets_the_wrong_ones() -> None:
+    tries = Tries()
+    for _ in range(PER_ACCOUNT - 1):
+        tries.wrong("10.0.0.1", "a@b.example")
+    assert not tries.too_many("10.0.0.1", "a@b.example")
+    tries.right("10.0.0.1", "A@b.example")
+    tries.wrong("10.0.0.1", "a@b.example")
+    assert not tries.too_many("10.0.0.1", "a@b.example")
+    # One address that goes through many accounts is stopped, too.
+    for n in range(PER_ADDRESS):
+        tries.wrong("10.0.0.9", f"{n}@b.example")
+    assert tries.too_many("10.0.0.9", "new@b.example")
+    assert not tries.too_many("10.0.0.1", "new@b.example")
 
 
 @pytest.mark.parametrize("target", ["//evil.example/", "https://evil.example/", "/\\evil.example"])

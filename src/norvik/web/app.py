@@ -47,6 +47,7 @@ from norvik.web import (
 )
 from norvik.web.database import close_connection
 from norvik.web.filters import register_filters
+from norvik.web.tries import Tries
 
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
@@ -80,6 +81,7 @@ def create_app(
         NORVIK_DEMO_SIGN_IN=demo_sign_in,
         NORVIK_QUEUE=JobQueue(settings, run_job, immediate=immediate_jobs),
         NORVIK_UPLOADS=uploads.Uploads(settings),
+        NORVIK_TRIES=Tries(),
     )
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True

@@ -16,6 +16,7 @@ from wtforms.validators import InputRequired
 from norvik.core.errors import NotFoundError
 from norvik.store import users
 from norvik.web.database import database
+from norvik.web.tries import MINUTES, Tries
 
 blueprint = Blueprint("auth", __name__)
 _hasher = PasswordHasher()
@@ -78,15 +79,25 @@ def sign_in() -> ResponseReturnValue:
     form = SignIn()
     wrong = None
     if form.validate_on_submit():
-        user = users.by_email(database(), form.email.data or "")
+        tries: Tries = current_app.config["NORVIK_TRIES"]
+        email, address = form.email.data or "", request.remote_addr or ""
+        if tries.too_many(address, email):
+            wrong = f"Too many wrong passwords. Wait {MINUTES} minutes and try again."
+            return _page(form, wrong, 429)
+        user = users.by_email(database(), email)
         if check_password(user, form.password.data or "") and user is not None:
+            tries.right(address, email)
             login_user(Account(user), remember=form.remember.data)
             return redirect(_next_page())
+        tries.wrong(address, email)
         wrong = "E-mail and password do not belong together. Check both and try again."
+    return _page(form, wrong, 422 if wrong or form.errors else 200)
+
+
+def _page(form: SignIn, wrong: str | None, code: int) -> ResponseReturnValue:
     demo = current_app.config["NORVIK_DEMO_SIGN_IN"]
     if demo and request.method == "GET":
         form.email.data = demo[0]
-    code = 422 if wrong or form.errors else 200
     return render_template("auth/sign_in.html", form=form, wrong=wrong, demo=demo), code
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
+from typing import NamedTuple
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -81,18 +82,24 @@ def table(swimmer_id: int) -> ResponseReturnValue:
     )
 
 
-def _usual(swimmer: Swimmer, test: PoolTest) -> SwumTest:
-    """Stroke and pool to begin with: those of the plan, else of the newest test or plan."""
+class _Place(NamedTuple):
+    """What a form begins with."""
+
+    stroke: str
+    pool: Pool
+
+
+def _usual(swimmer: Swimmer, test: PoolTest) -> _Place:
+    """Where a test is swum: as the plan says that asks for it, else as the newest test or plan."""
     connection = database()
     stored = plans.of_swimmer(connection, swimmer.id)
-    wanted = request.values.get("plan", type=int)
-    places = [(p.stroke, p.wish.pool) for p in stored if p.id == wanted]
-    places += [(t.stroke, t.pool) for t in reversed(pool_tests.of_swimmer(connection, swimmer.id))]
-    places += [(p.stroke, p.wish.pool) for p in stored]
-    stroke, pool = next(
-        (x for x in places if fits(test, *x)), (test.strokes[0], Pool(Fraction(25)))
-    )
-    return SwumTest(swimmer.id, test.id, stroke, "", pool, {})
+    asking = request.values.get("plan", type=int)
+    places = [_Place(p.stroke, p.wish.pool) for p in stored if p.id == asking]
+    swum = pool_tests.of_swimmer(connection, swimmer.id)
+    places += [_Place(t.stroke, t.pool) for t in reversed(swum)]
+    places += [_Place(p.stroke, p.wish.pool) for p in stored]
+    plain = _Place(test.strokes[0], Pool(Fraction(25)))
+    return next((p for p in places if fits(test, p.stroke, p.pool)), plain)
 
 
 def _swum(swimmer: Swimmer, test: PoolTest) -> SwumTest:
