@@ -303,6 +303,18 @@ def test_bands_speak_by_school(client: FlaskClient, clip: int, settings: Setting
     assert re.search("half shoulders, 1 o.{1,16}clock", answer)
 
 
+def test_bands_speak_by_level(client: FlaskClient, clip: int, settings: Settings) -> None:
+    url = f"/clips/{clip}/drawings/"
+    # atan(90 / 400): 12.7 degrees, with an uncertainty that stays clear of the limits of 10 and 15.
+    line = {"kind": "measure", "name": "body-line", "frame": 3, "points": "500,100 100,190"}
+    assert 'class="verdict fault"' in client.post(url, data=line).text
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE swimmers SET level = 'beginner'")
+    answer = client.get(url).text
+    assert ", for beginners" in answer
+    assert 'class="verdict watch"' in answer
+
+
 def test_an_arm_out_of_the_plane_is_not_trusted(client: FlaskClient, clip: int) -> None:
     url = f"/clips/{clip}/drawings/"
     client.post(url, data={**ARM_LEFT, "frame": 10, "points": "100,100 200,100 200,200"})

@@ -14,7 +14,17 @@ from norvik.core.errors import CatalogueError
 from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
 from norvik.core.strokes import STROKES
-from norvik.core.tables import Band, Catalogue, Caution, Drill, Fault, Question, Strength, nearest
+from norvik.core.tables import (
+    LEVEL_WORDS,
+    Band,
+    Catalogue,
+    Caution,
+    Drill,
+    Fault,
+    Question,
+    Strength,
+    nearest,
+)
 
 HERE = Path(__file__).parent
 #: What every stroke has besides its own.
@@ -117,10 +127,13 @@ def frame_band(measure: str, stroke: str, chosen: dict[str, str], level: str = "
     return nearest(fitting, level)
 
 
-def school_of(band: Band, chosen: dict[str, str]) -> str:
-    """Name of the school that a band holds for; empty where it holds for all."""
+def whose(band: Band, chosen: dict[str, str], level: str = "") -> str:
+    """School and level that a band holds for, in words; empty where it holds for all."""
     questions = {q.id: q for q in schools()}
-    return ", ".join(questions[q].chosen(chosen).name for q in band.school)
+    named = [questions[q].chosen(chosen).name for q in band.school]
+    if level in band.levels:
+        named.append(f"for {LEVEL_WORDS[level][1]}")
+    return ", ".join(named)
 
 
 def _read(file: str, key: str, kind: type[T]) -> list[T]:

@@ -7,7 +7,6 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from norvik.catalogue.loader import school_of
 from norvik.core.errors import MeasureError
 from norvik.core.frame.body import in_plane
 from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice, Option, offered_choices
@@ -155,7 +154,7 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
         typical, pairs = _typical_error(kind, taken, again, to)
         rows.append(
             Row(
-                kind, band, school_of(band, stance.schools) if band else "", kind.id in here,
+                kind, band, stance.whose(band) if band else "", kind.id in here,
                 tuple(taken), tuple(_groups(taken, band)), typical, pairs,
                 _obstacles(obstacles, kind.id),
             )

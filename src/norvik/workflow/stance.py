@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass, field
 
-from norvik.catalogue.loader import frame_band
+from norvik.catalogue.loader import frame_band, whose
 from norvik.core.tables import Band
 from norvik.store import swimmers
 from norvik.store.clips import Clip
@@ -22,6 +22,10 @@ class Stance:
     def band(self, measure: str) -> Band | None:
         """The limits of a measure on the frame; None where there are none."""
         return frame_band(measure, self.stroke, self.schools, self.level)
+
+    def whose(self, band: Band) -> str:
+        """School and level that a band holds for, in words."""
+        return whose(band, self.schools, self.level)
 
 
 def stance_of(connection: sqlite3.Connection, clip: Clip) -> Stance:
