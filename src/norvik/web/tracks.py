@@ -18,7 +18,7 @@ from norvik.store.clips import Clip
 from norvik.store.connection import transaction
 from norvik.store.tracks import TrackPoint
 from norvik.web.database import database, queue
-from norvik.web.drawings import points_of_form
+from norvik.web.drawing_forms import points_of_form
 from norvik.web.media import watchable_clip
 from norvik.web.track_chart import HEIGHT, WIDTH, chart
 from norvik.workflow.clip_timing import ClipTiming, time_clip
