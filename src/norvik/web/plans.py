@@ -19,7 +19,6 @@ from norvik.store.plans import OUTCOMES, Trained
 from norvik.web.database import database
 from norvik.web.judge import judgement_of
 from norvik.web.pool import pool_of
-from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_files import calendar_entries, table_rows
 from norvik.workflow.plans import (
@@ -237,7 +236,6 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "today": today,
         "outcomes": OUTCOMES,
         "parts": BODY_PARTS,
-        "fault_figure": fault_figure,
         "weekdays": WEEKDAYS,
         "used_days": {s.on.weekday() for s in sessions},
     }
