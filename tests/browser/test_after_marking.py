@@ -153,6 +153,7 @@ def test_a_plan_is_made_dragged_and_taken_to_the_deck(
     # A set gets one repeat more, the swim-off gives it back, the sum stays.
     session = made().sessions[0]
     page.locator(f'.chip[data-session="{session.key}"]').click()
+    expect(page.locator(f'.chip-open[data-session="{session.key}"]')).to_have_count(1)
     page.get_by_role("button", name="one repeat more").first.click()
     expect(page.locator("#session")).to_contain_text("fixed")
     again = made().session(session.key)
