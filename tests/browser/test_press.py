@@ -44,8 +44,10 @@ def test_a_press_that_moves_on_to_another_button_counts_for_neither(
     page.mouse.move(waiting["x"] + 20, waiting["y"] + 10)
     page.mouse.down()
     # The list is asked for again under the finger.
+    old = reviewed.element_handle()
     page.evaluate("htmx.trigger(document.getElementById('wish'), 'wish')")
-    page.wait_for_load_state("networkidle")
+    page.wait_for_function("old => !old.isConnected", arg=old)
+    expect(reviewed).to_be_visible()
     place = reviewed.bounding_box()
     assert place
     page.mouse.move(place["x"] + 20, place["y"] + 10)
