@@ -101,6 +101,9 @@ def test_something_is_off_today() -> None:
     assert evaluate(test, {"strokes": [14, 15]}, days).verdict == "usual"
     assert evaluate(test, {"strokes": [15]}, days).verdict == "off"
     assert "Fewer than ever" in evaluate(test, {"strokes": [13]}, days).says[0]
+    # What is usual looks back on six days, "ever" on all of them.
+    long_ago = [Told({"strokes": [12]}), *days, *days]
+    assert "Fewer than ever" not in evaluate(test, {"strokes": [13]}, long_ago).says[0]
 
 
 def test_a_kick_that_fades() -> None:

@@ -24,7 +24,6 @@ from norvik.workflow.plan_files import calendar_entries, table_rows
 from norvik.workflow.plans import (
     SwimmerPlan,
     add_set,
-    addable,
     another_drill,
     change,
     fix_repeats,
@@ -231,7 +230,7 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "numbers": {fault: n for n, fault in enumerate(focuses)},
         "weeks_of": {f.fault: f.weeks for f in plan.stored.wish.focuses},
         "spans": plan.plan.spans(),
-        "addable": addable(plan.catalogue, plan.stored.found, plan.swimmer),
+        "addable": plan.addable,
         "tests": judged_of_plan(database(), plan.swimmer, plan.stored.id),
         "today": today,
         "outcomes": OUTCOMES,

@@ -24,7 +24,10 @@ from norvik.workflow.own_catalogue import tables_of
 
 @dataclass(frozen=True)
 class SwimmerPlan:
-    """A stored plan worked out: its weeks, and what was done so far."""
+    """A stored plan worked out: its weeks, and what was done so far. addable: drills in the water
+
+    that suit the swimmer now and feed nothing that was found, by name.
+    """
 
     stored: StoredPlan
     swimmer: Swimmer
@@ -33,6 +36,7 @@ class SwimmerPlan:
     plan: Plan
     trained: dict[str, Trained]
     view: str
+    addable: tuple[Drill, ...]
 
     def fault(self, fault_id: str) -> Fault:
         return self.catalogue.faults[fault_id]
@@ -117,7 +121,8 @@ def worked_out(
         _work(stored, catalogue.faults[f.fault], catalogue, swimmer) for f in stored.wish.focuses
     )
     tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit)
-    drills = {d.id: d for d in addable(catalogue, stored.found, swimmer)}
+    addable = _addable(catalogue, stored.found, swimmer)
+    drills = {d.id: d for d in addable}
     try:
         plan = build_plan(stored.wish, works, tests, drills)
     except PlanError:
@@ -126,7 +131,7 @@ def worked_out(
         plan = build_plan(replace(stored.wish, repeats={}, added={}), works, tests)
     view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
     done = plans.trained(connection, stored.id) if stored.id else {}
-    return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view)
+    return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view, addable)
 
 
 def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimmer) -> Work:
@@ -173,15 +178,14 @@ def _own_day(plan: SwimmerPlan, key: str) -> date:
     return wish.monday + timedelta(days=7 * (week - 1) + sorted(set(wish.weekdays))[number - 1])
 
 
-def addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> list[Drill]:
-    """Drills in the water that suit a swimmer now and feed nothing that was found, by name."""
+def _addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> tuple[Drill, ...]:
     receiver = receiver_of(swimmer)
     suitable = (
         d
         for d in catalogue.drills.values()
         if d.place == "water" and unsuitable(d, catalogue, found, receiver) is None
     )
-    return sorted(suitable, key=lambda d: d.name)
+    return tuple(sorted(suitable, key=lambda d: d.name))
 
 
 def add_set(plan: SwimmerPlan, key: str, drill_id: str, repeats: int) -> PlanWish:
@@ -189,7 +193,7 @@ def add_set(plan: SwimmerPlan, key: str, drill_id: str, repeats: int) -> PlanWis
     wish = plan.plan.wish
     plan.plan.session(key)
     _check_repeats(repeats)
-    if drill_id not in {d.id for d in addable(plan.catalogue, plan.stored.found, plan.swimmer)}:
+    if drill_id not in {d.id for d in plan.addable}:
         raise PlanError("This drill does not suit this swimmer now. Choose another one.")
     return replace(wish, added={**wish.added, key: (*wish.added.get(key, ()), (drill_id, repeats))})
 

@@ -185,7 +185,8 @@ def stroke_count(read: Entries, earlier: Sequence[Told]) -> Outcome:
 def fly_count(read: Entries, earlier: Sequence[Told]) -> Outcome:
     """Mean count to the far wall against the median of the days before."""
     value = fmean(read["strokes"])
-    days = [fmean(t.entries["strokes"]) for t in earlier][-USUAL_MOST:]
+    all_days = [fmean(t.entries["strokes"]) for t in earlier]
+    days = all_days[-USUAL_MOST:]
     if len(days) < USUAL_FROM:
         left = USUAL_FROM - len(days)
         says = f"What is usual is known after {left} more {'day' if left == 1 else 'days'}."
@@ -198,7 +199,7 @@ def fly_count(read: Entries, earlier: Sequence[Told]) -> Outcome:
             "the swimmer feels before the hard part."
         )
         return Outcome(value, "strokes", 1, None, good, "off", (says,))
-    fewer = " Fewer than ever so far." if value < min(days) else ""
+    fewer = " Fewer than ever so far." if value < min(all_days) else ""
     says = f"As usual: {usual:.1f} in the middle of {len(days)} days.{fewer}"
     return Outcome(value, "strokes", 1, None, good, "usual", (says,))
 

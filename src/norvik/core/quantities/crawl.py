@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from itertools import pairwise
 
-from norvik.core.breathing import hand_return, head_lead
+from norvik.core.breathing import Pair, hand_return, head_lead
 from norvik.core.coordination import hand_overs, hand_steps
 from norvik.core.cycles import rate_fall
 from norvik.core.kick import gaps_over, surface_beats
@@ -19,6 +20,7 @@ from norvik.core.quantities.reading import (
     mean_reading,
     phase_share,
 )
+from norvik.core.settle.placed import Breath, Placed, Settled
 from norvik.core.statistics import median
 from norvik.core.strokes import Phase
 from norvik.core.timing import Timing
@@ -35,27 +37,29 @@ def _exhale_share(timing: Timing) -> Reading | None:
 
 
 def _breath_return(timing: Timing) -> Reading | None:
-    settled = timing.settled
-    if timing.stroke != "freestyle":
-        return None
-    found = [
-        Occurrence(b.down.time_s, pair[1].time_s - pair[0].time_s, b.side)
-        for b in settled.breaths
-        if b.down is not None and (pair := hand_return(settled, b)) is not None
-    ]
-    return mean_reading(timing, found, "breathing.return_s")
+    return _at_breaths(timing, lambda b: b.down, hand_return, "breathing.return_s")
 
 
 def _head_lead(timing: Timing) -> Reading | None:
-    settled = timing.settled
+    return _at_breaths(timing, lambda b: b.turn, head_lead, "breathing.head_lead_s")
+
+
+def _at_breaths(
+    timing: Timing,
+    instant: Callable[[Breath], Placed | None],
+    pair_of: Callable[[Settled, Breath], Pair | None],
+    name: str,
+) -> Reading | None:
+    """From one instant of a breath to another of head or arm, in seconds, breath by breath."""
     if timing.stroke != "freestyle":
         return None
+    settled = timing.settled
     found = [
-        Occurrence(b.turn.time_s, pair[1].time_s - pair[0].time_s, b.side)
+        Occurrence(at.time_s, pair[1].time_s - pair[0].time_s, b.side)
         for b in settled.breaths
-        if b.turn is not None and (pair := head_lead(settled, b)) is not None
+        if (at := instant(b)) is not None and (pair := pair_of(settled, b)) is not None
     ]
-    return mean_reading(timing, found, "breathing.head_lead_s")
+    return mean_reading(timing, found, name)
 
 
 def _one_side(timing: Timing) -> Reading | None:
