@@ -163,6 +163,7 @@ def test_a_plan_is_made_dragged_and_taken_to_the_deck(
     expect(page.locator(".chip-done")).to_have_count(1)
     page.get_by_role("link", name="Deck card").click()
     expect(page.locator(".deck-set")).to_have_count(len(again.sets) + len(again.land))
+    page.wait_for_load_state("load")  # with its styles
     # Readable at arm's length: nothing on the card is smaller than 18 px.
     smallest = page.evaluate(
         "Math.min(...[...document.querySelectorAll('.deck > :not(.no-print), .deck-set *')]"
