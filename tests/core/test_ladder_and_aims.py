@@ -87,7 +87,7 @@ def test_what_to_film_again_is_as_little_as_possible() -> None:
     # One more view serves two points.
     shots = refilm([f["crossing"], f["pull-wide"]], [], "side-under", CATALOGUE, {})
     assert [s.view for s in shots] == ["front-under"]
-    assert shots[0].shows == ("Hand crosses the middle", "Pulls wide")
+    assert shots[0].shows == ("Crosses over at entry", "Pull too wide")
     # A question asks for another view than the one that left it open.
     shots = refilm([], [f["scissor"]], "behind", CATALOGUE, {})
     assert shots[0].view == "front-under"

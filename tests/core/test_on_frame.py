@@ -75,11 +75,16 @@ def test_advanced_swimmers_lie_flatter() -> None:
         ("entry-line", -2, "crossing"),
         ("pull-width", 4, "pull-wide"),
         ("pull-width", -3, "pull-across"),
-        ("knee-bend", 120, "kick-knees"),
+        ("knee-bend", 112, "kick-knees"),
         ("leg-spread", 4, "scissor"),
+        ("entry-ahead", 4, "entry-far"),
+        ("entry-line", 4.0, "entry-wide"),
+        ("head-trunk", -41, "chin-tucked"),
+        ("elbow-out", -4, "elbow-narrow"),
+        ("hand-depth", 4, "arms-uneven-depth"),
         ("recovery-elbow", -3, "hand-above-elbow"),
         ("elbow-behind", 3, "exit-over-back"),
-        ("entry-reach", -2, "entry-close"),
+        ("entry-ahead", -2, "entry-close"),
         ("late-bend", 45, "late-catch"),
         ("body-roll", 20, "under-rotation"),
         ("body-roll", 72, "over-rotation"),
@@ -97,7 +102,10 @@ def test_a_measure_beyond_its_limit_is_the_fault_of_that_name(
 def test_within_the_uncertainty_nobody_can_tell() -> None:
     assert findings(measured("elbow-angle", 151, u=2.0))["straight-arm"].kind == "open"
     assert findings(measured("elbow-angle", 149, u=2.0))["straight-arm"].kind == "open"
-    assert findings(measured("elbow-angle", 140, u=2.0))["straight-arm"].kind == "watch"
+    assert findings(measured("elbow-angle", 144, u=2.0))["straight-arm"].kind == "watch"
+    # Nearer to good than to the fault, or outside good by less than the doubt: not worth a line.
+    assert "straight-arm" not in findings(measured("elbow-angle", 138, u=2.0))
+    assert "straight-arm" not in findings(measured("elbow-angle", 132, u=2.0))
     good = findings(measured("elbow-angle", 110, u=2.0))
     assert "straight-arm" not in good
     assert good["on-frame-elbow-angle"].kind == "strength"
@@ -164,7 +172,7 @@ def test_what_cannot_be_judged_opens_a_question() -> None:
     found = findings(obstacles=(Obstacle("elbow-angle", "bubbles hide it"),))
     assert found["straight-arm"].kind == "open"
     assert "bubbles hide it" in found["straight-arm"].says
-    assert "side-under" in found["straight-arm"].says
+    assert "front-under" in found["straight-arm"].says
     # One way of telling is enough: the other is still open.
     assert "scissor" not in findings(obstacles=(Obstacle("leg-spread", "too far away"),))
 

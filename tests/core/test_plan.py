@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from norvik.catalogue import load
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Pool, build_plan
-from norvik.core.plan.event_day import WORDS, event_day
+from norvik.core.plan.event_day import MOST_LETTERS, event_day
 from norvik.core.plan.sets import ADDED, Work, block, block_lengths, total
 from norvik.core.pool_tests import offered_tests
 from norvik.core.prescribe import Receiver, effort_of, prescribe
@@ -273,11 +273,13 @@ def test_a_long_event_in_blocks_of_one_word_each() -> None:
     equal = event_day(100, [("a", "One"), ("b", "Two"), ("c", "Three")])
     assert [s.to_min for s in equal] == [33, 67, 100]
     for minutes, focuses, each, word in (
-        (0, [("a", "One")], None, "more than 0"),
+        (0, [("a", "One")], None, "how many minutes"),
+        (2_000_000, [("a", "One")], 5, "how many minutes"),
+        (2880, [("a", "One")], 5, "more than 48 blocks"),
         (60, [], None, "at least one point"),
-        (60, [("a", "Two words")], None, "one word"),
+        (60, [("a", "More words than fit")], None, "short words"),
         (60, [("a", "One")], 2, "at least 5 minutes"),
     ):
         with pytest.raises(PlanError, match=word):
             event_day(minutes, focuses, each)
-    assert set(WORDS) >= {f.part for f in CATALOGUE.faults.values()}
+    assert all(0 < len(f.word) <= MOST_LETTERS for f in CATALOGUE.faults.values())

@@ -128,7 +128,7 @@ def test_the_model_figure_lies_between_neck_and_hips() -> None:
 def test_verdicts_and_their_doubt() -> None:
     band = Band("b", "q", "own", good_from=90, good_to=130, fault_above=150, full=20)
     for value, u, verdict in (
-        (100, 1, "good"), (129, 1, "watch"), (140, 1, "watch"), (149, 1, "unsure"),
+        (100, 1, "good"), (129, 1, "good"), (131, 1, "good"), (140, 1, "watch"), (149, 1, "unsure"),
         (153, 1, "fault"), (80, 1, "watch"), (151, None, "fault"),
     ):  # fmt: skip
         assert verdict_of(band, value, u)[0] == verdict, value

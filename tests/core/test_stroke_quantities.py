@@ -79,7 +79,6 @@ def test_butterfly_by_hand_and_what_it_finds() -> None:
     assert {k for k, kind in found.items() if kind == "fault"} == {
         "fly-late-breath",
         "fly-head-late",
-        "fly-every-breath",
         "fly-extra-kick",
     }
     # A coach who lets every stroke breathe sees no fault in it.

@@ -10,7 +10,7 @@ from norvik.core.events import Mark
 from norvik.core.findings import find
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, take
-from norvik.core.frame.movement import climb, half_waves, late_bend
+from norvik.core.frame.movement import climb, half_waves, late_bend, longest
 from norvik.core.frame.references import References
 from norvik.core.judging import Finding
 from norvik.core.on_frame import OnFrame
@@ -21,7 +21,7 @@ from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.film import Take
 from norvik.model.pose import Build, pose, travelled
 from norvik.model.schedule import schedule
-from norvik.model.truth import angle_deg
+from norvik.model.speed import swum_speed
 
 SECONDS = 9.0
 FPS = 60
@@ -32,28 +32,39 @@ TRUNK_M = 0.24
 class Truth:
     """One swim of the model, seen by any of its cameras."""
 
-    def __init__(self, dial: str = "", stroke: str = "") -> None:
+    def __init__(
+        self,
+        dial: str = "",
+        stroke: str = "",
+        cycles_per_min: float | None = None,
+        height_m: float = 1.78,
+        level: str = "improver",
+    ) -> None:
         stroke = DIALS[dial].stroke if dial else stroke
-        # Rolls within the band of the default school; not so fast that every hold counts as late.
-        swim_take = Take(usual_swim(stroke), Build(roll_deg=50), seconds=SECONDS, speed_m_s=0.95)
+        # Rolls within the band of the default school.
+        swim_take = Take(
+            usual_swim(stroke, cycles_per_min), Build(height_m, roll_deg=50), seconds=SECONDS
+        )
         if dial:
             swim_take = with_faults(swim_take, {dial: 1.0})
-        self.film, self.swum = swim_take, stroke
+        self.film, self.swum, self.level = swim_take, stroke, level
         self.stroke = "freestyle" if stroke == "wall" else stroke
         self.plan = schedule(swim_take.swim, SECONDS)
         self.times = np.arange(0, SECONDS, 1 / FPS)
         self.joints = pose(self.plan, swim_take.build, self.times, stroke)
-        self.travelled = travelled(self.plan, self.times, stroke, swim_take.speed_m_s)
+        speed = swum_speed(stroke, swim_take.build, self.plan)
+        self.travelled = travelled(self.plan, self.times, stroke, speed)
         self.marks = self.plan.marks(0.0, SECONDS)
         self.taken: list[OnFrame] = []
+        #: Measures and views that were tried.
+        self.tried: set[tuple[str, str]] = set()
 
     def timing(self) -> Timing:
         marks = list(self.marks)
-        if self.swum == "backstroke":
-            # The coach saw the swimmer pass two marks of the lane rope.
-            for metres in (2.0, 8.0):
-                at = float(np.interp(metres, self.travelled, self.times))
-                marks.append(Mark(at, "course", "", "pass", metres=metres))
+        # The coach saw the swimmer pass two marks of the lane rope.
+        for metres in (2.0, 0.9 * float(self.travelled[-1])):
+            at = float(np.interp(metres, self.travelled, self.times))
+            marks.append(Mark(at, "course", "", "pass", metres=metres))
         return compute_timing(marks, self.stroke, 1 / FPS, 25.0)
 
     def frames(self, *events: str, side: str = "") -> list[int]:
@@ -68,16 +79,18 @@ class Truth:
         self, measure: str, view: str, side: str, frames: list[int], points: list[str | Point]
     ) -> None:
         """Take a measure at each frame; points: names of joints, or places in the picture."""
-        camera = camera_for(view)
+        camera = camera_of(view)
         water = self.at_surface(camera)
         to = References(water=water) if water else References()
         found, us = [], []
         for n in frames[:8]:
             clicks = [self.at(camera, p, n) if isinstance(p, str) else p for p in points]
+            assert MEASURES[measure].shown(self.stroke, view), (measure, view)
             made = take(MEASURES[measure], clicks, to)
             found.append(Occurrence(n / FPS, made.value, side))
             us.append(made.u)
         if found:
+            self.tried.add((measure, view))
             self.add(measure, side, found, float(np.hypot.reduce(us)) / len(us))
 
     def at_surface(self, camera: Camera) -> tuple[Point, Point] | None:
@@ -88,8 +101,9 @@ class Truth:
         return a, b
 
     def add(self, what: str, side: str, found: list[Occurrence], u: float | None) -> None:
-        band = frame_band(what, self.stroke, {})
-        self.taken.append(OnFrame(what, what, "", 1, side, tuple(found), u, band))
+        band = frame_band(what, self.stroke, {}, self.level)
+        least = MEASURES[what].least if what in MEASURES else 1
+        self.taken.append(OnFrame(what, what, "", 1, side, tuple(found), u, band, least=least))
 
     def choose(self, what: str, side: str, frames: list[int], options: list[str]) -> None:
         found = tuple(Occurrence(n / FPS, 0.0, side) for n in frames)
@@ -110,15 +124,61 @@ def measure_all(t: Truth) -> None:
 
 def found_in(t: Truth) -> list[Finding]:
     measure_all(t)
-    return find(t.timing(), (), load(t.stroke), "improver", {}, t.taken)
+    tables = load(t.stroke).for_level(t.level)
+    return find(t.timing(), (), tables, t.level, {}, t.taken)
+
+
+def camera_of(view: str) -> Camera:
+    """The model's own cameras, and two that only look: from above in front, and from behind."""
+    if view == "front-above":
+        return Camera(view, (3.4, 0.0, 1.1), (-1, 0, -0.3), (0, 0, 1), 2.8, 2.4, above=True)
+    if view in ("behind", "behind-under"):
+        return Camera(view, (-4.6, 0.0, -0.4), (1, 0, 0), (0, 0, 1), 3.4, 2.8)
+    return camera_for(view)
+
+
+def _mirror(side: str) -> str:
+    return {"left": "right", "right": "left"}[side]
+
+
+def _arms_from_front(t: Truth, side: str, press: list[int], under: list[int]) -> None:
+    """What the front view shows of one arm under water."""
+    if t.stroke in ("freestyle", "butterfly"):
+        t.click(
+            "elbow-out",
+            "front-under",
+            side,
+            press,
+            [f"{side}_shoulder", f"{_mirror(side)}_shoulder", f"{side}_elbow", f"{side}_wrist"],
+        )
+        t.click(
+            "forearm-vertical",
+            "side-under",
+            side,
+            press,
+            [f"{side}_elbow", f"{side}_fingertip"],
+        )
+    camera = camera_of("front-under")
+    if side == "right" and under:
+        # Both hands at the same phase of their own pulls: a cycle's half apart in freestyle.
+        other = t.frames("shoulder", side="left") if t.stroke != "butterfly" else under
+        for n, m in list(zip(under, other, strict=False))[:4]:
+            right, left = t.at(camera, "right_fingertip", n), t.at(camera, "left_fingertip", m)
+            fore = [t.at(camera, f"right_{j}", n) for j in ("elbow", "wrist")]
+            t.click("hand-depth", "front-under", "", [n], [left, right, *fore])
 
 
 def _arm(t: Truth, side: str, catch: list[int], press: list[int], under: list[int]) -> None:
     near = "right" if side == "both" else side
-    # The true angle: in the picture of one camera the far arm points out of the plane.
-    bent = angle_deg(*(t.joints[f"{near}_{j}"] for j in ("shoulder", "elbow", "wrist")))
-    if under:
-        t.add("elbow-angle", near, [Occurrence(n / FPS, float(bent[n])) for n in under], 1.0)
+    t.click(
+        "elbow-angle",
+        "front-under",
+        near,
+        under,
+        [f"{near}_{x}" for x in ("shoulder", "elbow", "wrist")],
+    )
+    if t.stroke == "backstroke":
+        return
     t.click(
         "high-elbow",
         "side-under",
@@ -144,6 +204,12 @@ def _arm(t: Truth, side: str, catch: list[int], press: list[int], under: list[in
 
 
 def _legs(t: Truth, sides: tuple[str, ...]) -> None:
+    _knees(t, sides)
+    for side in sides:
+        _amplitude(t, "kick-amplitude", side, slice(None))
+
+
+def _knees(t: Truth, sides: tuple[str, ...]) -> None:
     for side in sides:
         lowest = [int(np.argmin(t.knee(side)))]
         t.click(
@@ -153,7 +219,6 @@ def _legs(t: Truth, sides: tuple[str, ...]) -> None:
             lowest,
             [f"{side}_{x}" for x in ("hip", "knee", "ankle")],
         )
-        _amplitude(t, "kick-amplitude", side, slice(None))
 
 
 def _amplitude(t: Truth, measure: str, side: str, part: slice) -> None:
@@ -180,8 +245,7 @@ def _amplitude(t: Truth, measure: str, side: str, part: slice) -> None:
 
 def _line(t: Truth, frames: list[int]) -> None:
     """Body line: shoulder to the middle of both ankles."""
-    t.joints["ankles"] = (t.joints["left_ankle"] + t.joints["right_ankle"]) / 2
-    t.click("body-line", "side-under", "", frames, ["right_shoulder", "ankles"])
+    t.click("body-line", "side-under", "", frames, ["neck", "left_ankle", "right_ankle"])
 
 
 def _head(t: Truth, frames: list[int]) -> None:
@@ -190,9 +254,10 @@ def _head(t: Truth, frames: list[int]) -> None:
 
 def _rolls(t: Truth) -> None:
     across = t.joints["left_shoulder"] - t.joints["right_shoulder"]
-    roll = np.degrees(np.arctan2(across[:, 2], across[:, 1]))
+    roll = np.degrees(np.arctan2(across[:, 2], np.abs(across[:, 1])))
     for side, n in (("left", int(np.argmax(roll))), ("right", int(np.argmin(roll)))):
-        t.click("body-roll", "front-under", side, [n], ["left_shoulder", "right_shoulder"])
+        for view in ("front-under", "behind"):
+            t.click("body-roll", view, side, [n], ["left_shoulder", "right_shoulder"])
 
 
 def _across(
@@ -220,12 +285,22 @@ def _crawl(t: Truth) -> None:
         entries, exits = t.frames("entry", side=side), t.frames("exit", side=side)
         _arm(t, side, t.frames("catch", side=side), t.frames("press", side=side),
              t.frames("shoulder", side=side))  # fmt: skip
-        _across(t, "entry-line", side, entries, "overhead")
+        for view in ("overhead", "front-under", "front-above"):
+            _across(t, "entry-line", side, entries, view)
         _across(t, "pull-width", side, t.frames("shoulder", side=side))
+        _arms_from_front(t, side, t.frames("press", side=side), t.frames("shoulder", side=side))
+        t.click(
+            "elbow-behind",
+            "front-above",
+            side,
+            exits,
+            [f"{side}_shoulder", f"{_mirror(side)}_shoulder", f"{side}_elbow"],
+        )
         shoulder, elbow, wrist = (t.joints[f"{side}_{j}"][:, [0, 2]] * [1, -1]
                                   for j in ("shoulder", "elbow", "wrist"))  # fmt: skip
         pulls = [(a, z) for a in entries if (z := next((x for x in exits if x > a), 0))]
-        shares = [late_bend(shoulder[a:z], elbow[a:z], wrist[a:z]) for a, z in pulls]
+        lengths = longest(shoulder, elbow), longest(elbow, wrist)
+        shares = [late_bend(shoulder[a:z], elbow[a:z], wrist[a:z], lengths) for a, z in pulls]
         known = [Occurrence(1.0, s, side) for s in shares if s is not None]
         if known:
             t.add("late-bend", side, known, 0.5)
@@ -238,15 +313,12 @@ def _crawl(t: Truth) -> None:
             [f"{side}_elbow", f"{side}_wrist", f"{side}_elbow", f"{side}_wrist"],
         )
         for catch in t.frames("catch", side=side)[1:2]:
-            camera = camera_for("side-under")
-            stretched = [t.at(camera, f"{side}_{x}", catch) for x in ("shoulder", "fingertip")]
-            t.click(
-                "entry-reach",
-                "side-under",
-                side,
-                entries,
-                ["crown", f"{side}_fingertip", *stretched],
-            )
+            for view in ("side-under", "side-above"):
+                stretched = [
+                    t.at(camera_of(view), f"{side}_{x}", catch) for x in ("shoulder", "fingertip")
+                ]
+                points = [f"{side}_shoulder", f"{side}_fingertip", *stretched]
+                t.click("entry-ahead", view, side, entries, points)
         under = (t.joints[f"{side}_fingertip"] - t.joints[f"{side}_thumb"])[:, 2]
         thumbs = ["thumb" if under[n] > 0.01 else "fingertips" for n in entries]
         t.choose("first-contact", side, entries, thumbs)
@@ -256,8 +328,13 @@ def _crawl(t: Truth) -> None:
         t.choose("breath-height", side, airs, lifted)
     sideways = np.abs(t.joints["left_toe"][:, 1] - t.joints["right_toe"][:, 1])
     n = int(np.argmax(sideways))
-    t.click("leg-spread", "overhead", "", [n], ["left_toe", "right_toe", "left_hip", "right_hip"])
+    _spread(t, [n])
     _sway(t)
+
+
+def _spread(t: Truth, frames: list[int]) -> None:
+    for view in ("overhead", "front-under", "behind", "behind-under"):
+        t.click("leg-spread", view, "", frames, ["left_toe", "right_toe", "left_hip", "right_hip"])
 
 
 def _nod(t: Truth, n: int) -> float:
@@ -283,9 +360,16 @@ def _back(t: Truth) -> None:
     _head(t, list(range(0, len(t.times), 70)))
     _legs(t, ("left", "right"))
     _rolls(t)
+    sideways = np.abs(t.joints["left_toe"][:, 1] - t.joints["right_toe"][:, 1])
+    _spread(t, [int(np.argmax(sideways))])
     for side in ("left", "right"):
         entries = t.frames("entry", side=side)
-        _across(t, "entry-line", side, entries, "overhead")
+        for view in ("overhead", "front-above"):
+            _across(t, "entry-line", side, entries, view)
+        under = t.frames("shoulder", side=side)
+        _across(t, "pull-width", side, under)
+        _arm(t, side, [], [], under)
+        _arms_from_front(t, side, [], under)
         thumbs = ["thumb" if t.joints[f"{side}_thumb"][n, 2] < t.joints[f"{side}_fingertip"][n, 2]
                   else "little-finger" for n in entries]  # fmt: skip
         t.choose("first-contact-back", side, entries, thumbs)
@@ -319,6 +403,20 @@ def _breast(t: Truth) -> None:
             t.frames("in"),
             [f"{side}_elbow", f"{side}_fingertip"],
         )
+    t.click("stretch-line", "side-under", "", long, ["neck", "left_ankle", "right_ankle"])
+    for side in ("left", "right"):
+        _across(t, "pull-width", side, t.frames("in"))
+        t.click(
+            "high-elbow",
+            "side-under",
+            side,
+            t.frames("in"),
+            [f"{side}_shoulder", f"{side}_elbow", f"{side}_fingertip"],
+        )
+    hands, fore = ["left_fingertip", "right_fingertip"], ["right_elbow", "right_wrist"]
+    t.click("hand-depth", "front-under", "", t.frames("in"), [*hands, *fore])
+    for view in ("front-under", "behind", "behind-under"):
+        t.tried.add(("knees-hips", view))
     # Straight from behind: across the swimmer alone.
     across = {j: t.joints[j][:, 1] for j in ("left_knee", "right_knee", "left_hip", "right_hip")}
     wide = np.abs(across["left_knee"] - across["right_knee"])
@@ -327,6 +425,7 @@ def _breast(t: Truth) -> None:
 
 
 def _fly(t: Truth) -> None:
+    _knees(t, ("left", "right"))
     entry = t.frames("entry")
     _arm(t, "both", t.frames("catch"), t.frames("press"), t.frames("shoulder"))
     t.click(
@@ -337,8 +436,17 @@ def _fly(t: Truth) -> None:
         ["right_shoulder", "right_hip"],
     )
     t.click("arm-dive", "side-under", "", t.frames("catch"), ["right_shoulder", "right_fingertip"])
-    _across(t, "pull-width", "right", t.frames("shoulder"))
-    _across(t, "pull-width", "left", t.frames("shoulder"))
+    t.click("stretch-line", "side-under", "", t.frames("catch"),
+            ["neck", "left_ankle", "right_ankle"])  # fmt: skip
+    exits = t.frames("exit")
+    for side in ("left", "right"):
+        _across(t, "pull-width", side, t.frames("shoulder"))
+        _arms_from_front(t, side, t.frames("press"), t.frames("shoulder"))
+        over = [(a + z) // 2 for a in exits for z in [next((x for x in entry if x > a), 0)] if z]
+        t.click("recovery-elbow", "side-above", side, over,
+                [f"{side}_elbow", f"{side}_wrist", f"{side}_elbow", f"{side}_wrist"])  # fmt: skip
+        t.click("elbow-behind", "front-above", side, exits,
+                [f"{side}_shoulder", f"{_mirror(side)}_shoulder", f"{side}_elbow"])  # fmt: skip
 
 
 def _wall(t: Truth) -> None:
@@ -353,10 +461,13 @@ def _wall(t: Truth) -> None:
         t.add("breakout-climb", "", [Occurrence(out / FPS, angle)], 0.5)
     dolphins = [m.time_s for m in t.marks if m.event == "beat" and m.side == "both"]
     line = slice(push + 10, round(dolphins[-1] * FPS) + 5)
+    t.click("streamline", "side-under", "", [push + 12, push + 20],
+            ["right_wrist", "right_shoulder", "right_hip", "right_ankle"])  # fmt: skip
     n = line.start + int(np.argmin(t.knee("right")[line]))
     t.click("dolphin-knee", "side-under", "right", [n], ["right_hip", "right_knee", "right_ankle"])
     # Against the hip, which climbs on the way up.
     relative = t.joints["right_ankle"][:, 2] - t.joints["right_hip"][:, 2]
     high, low = (line.start + int(f(relative[line])) for f in (np.argmax, np.argmin))
     depths = abs(relative[high] - relative[low]) / TRUNK_M
+    t.tried.add(("dolphin-amplitude", "side-under"))
     t.add("dolphin-amplitude", "", [Occurrence(high / FPS, float(depths))], 0.02)

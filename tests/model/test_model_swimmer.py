@@ -166,8 +166,9 @@ def test_the_other_strokes_read_out_what_was_put_in(stroke: str, fps: int) -> No
         assert timing.breathing.in_push_share_pct == 100
     if stroke == "breaststroke":
         assert timing.gaps is not None
-        assert timing.gaps.t2_s == pytest.approx(-0.06 * swim.cycle_s, abs=2 / fps)
-        assert timing.gaps.t3_s == pytest.approx(-0.02 * swim.cycle_s, abs=2 / fps)
+        shooting = swim.recovery * swim.cycle_s
+        assert timing.gaps.t2_s == pytest.approx(-0.25 * shooting, abs=2 / fps)
+        assert timing.gaps.t3_s == pytest.approx(-0.08 * shooting, abs=2 / fps)
 
 
 def test_a_wall_reads_out_its_parts() -> None:

@@ -33,6 +33,10 @@ def check(catalogue: Catalogue, frame_bands: Sequence[Band]) -> list[str]:
         wrong += _of_fault(fault, catalogue, frame_bands)
     for drill in catalogue.drills.values():
         wrong += of_drill(drill, catalogue)
+        wrong += [f"drill {drill.id} has no {x}" for x in ("works_when", "easier", "rest_s", "levels")
+                  if not getattr(drill, x)]  # fmt: skip
+        if len(drill.mistakes) < 2:
+            wrong.append(f"drill {drill.id} has fewer than two mistakes")
     for band in catalogue.bands:
         if band.quantity not in QUANTITIES:
             wrong.append(f"band {band.id} names unknown quantity {band.quantity}")
@@ -70,9 +74,11 @@ def _of_fault(fault: Fault, catalogue: Catalogue, frame_bands: Sequence[Band]) -
     wrong += [f"{says}: {w}" for text in fault.shown_by if (w := _wrong_rule(text, frame_bands))]
     wrong += [
         f"{says} has no {x}"
-        for x in ("cue", "why", "shows", "drills", "costs", "views", "source")
+        for x in ("cue", "why", "shows", "drills", "costs", "views", "source", "word", "also")
         if not getattr(fault, x)
     ]
+    if len(fault.drills) < 2:
+        wrong.append(f"{says} has fewer than two drills")
     wrong += [
         f"{says}: drill {d} does not say that it works on it"
         for d in fault.drills
@@ -99,12 +105,11 @@ def of_drill(drill: Drill, catalogue: Catalogue) -> list[str]:
         wrong.append(f"{says} lacks a fault, instructions or a dose")
     if not 1 <= drill.effort <= 6:
         wrong.append(f"{says} has an effort outside 1 to 6")
-    if drill.place == "water" and not drill.metres:
-        wrong.append(f"{says} has no metres")
+    if drill.place == "water" and not drill.metres and not drill.seconds:
+        wrong.append(f"{says} has neither metres nor seconds")
     wrong += [f"{says} has no {x}" for x in ("name", "purpose", "cue", "progression", "source")
               if not getattr(drill, x)]  # fmt: skip
-    texts = (drill.name, drill.purpose, drill.cue, drill.progression, *drill.how)
-    if words := asks_for_breath_holding(texts):
+    if words := asks_for_breath_holding(drill.texts):
         wrong.append(f"{says} asks for breath-holding (“{words}”), which can kill")
     return wrong
 

@@ -13,7 +13,11 @@ LANES = ("arm", "leg", "breath", "wall", "course")
 #: Events of the lanes that are alike in every stroke. The arm lane's come from the stroke.
 LEG_EVENTS = ("beat", "up", "heels", "set", "close")
 BREATH_EVENTS = ("turn", "air", "down", "bubbles-on", "bubbles-off")
-WALL_EVENTS = ("touch", "push", "breakout")
+#: Start: signal, feet leave the block, hands reach the water. Turn: the head goes down into the
+#: tumble, touch (hands, or the feet of a tumble), feet planted after a hand touch, push, breakout.
+WALL_EVENTS = (
+    "signal", "block", "water", "head-down", "touch", "planted", "push", "breakout",
+)  # fmt: skip
 COURSE_EVENTS = ("pass",)
 
 

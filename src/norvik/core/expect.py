@@ -10,7 +10,10 @@ from norvik.core.strokes import StrokeRules
 
 #: The order of a breath; bubbles are marked on their own.
 BREATH_ORDER = ("turn", "air", "down")
-_AFTER_WALL = {"touch": "push", "push": "breakout", "breakout": "touch"}
+_AFTER_WALL = {
+    "signal": "block", "block": "water", "water": "breakout", "head-down": "touch",
+    "touch": "push", "planted": "push", "push": "breakout", "breakout": "touch",
+}  # fmt: skip
 #: Arm events that a coach marks only when asked for: not expected by themselves.
 OPTIONAL = ("shoulder",)
 

@@ -25,7 +25,7 @@ from norvik.core.on_frame import (
 from norvik.core.quantities import QUANTITIES, Occurrence
 from norvik.core.tables import Band, Catalogue, Fault
 from norvik.core.timing import Timing
-from norvik.core.verdicts import verdict_of
+from norvik.core.verdicts import near_fault, surely_good, verdict_of
 
 
 def judge(band: Band, timing: Timing) -> Judged | None:
@@ -98,7 +98,7 @@ def _by_number(
 ) -> Finding | None:
     judged = []
     for band_id in fault.bands:
-        one = judge(catalogue.band(band_id, schools), timing)
+        one = judge(catalogue.band(band_id, schools, timing.settled.mean_cycle_s), timing)
         if one is None:
             return None
         judged.append(one)
@@ -107,7 +107,9 @@ def _by_number(
         kind = "fault"
     elif verdicts <= {"fault", "unsure"}:
         kind = "open"
-    elif verdicts <= {"fault", "unsure", "watch"} and "watch" in verdicts:
+    elif verdicts <= {"fault", "unsure", "watch"} and all(
+        near_fault(j.band, j.reading.value) for j in judged if j.verdict == "watch"
+    ):
         kind = "watch"
     else:
         return None
@@ -179,11 +181,11 @@ def _strengths_by_number(
 ) -> list[Finding]:
     found = []
     for band_id in dict.fromkeys(b.id for b in catalogue.bands):
-        band = catalogue.band(band_id, schools)
+        band = catalogue.band(band_id, schools, timing.settled.mean_cycle_s)
         if not band.praise or band.quantity in in_faults:
             continue
         one = judge(band, timing)
-        if one and one.verdict == "good":
+        if one and surely_good(band, one.reading.value, one.reading.u):
             found.append(
                 Finding(
                     id=band_id,

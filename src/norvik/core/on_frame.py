@@ -22,7 +22,7 @@ from norvik.core.judging import (
 )
 from norvik.core.quantities import Occurrence, Quantity, Reading
 from norvik.core.tables import Band, Catalogue, Fault
-from norvik.core.verdicts import verdict_of
+from norvik.core.verdicts import near_fault, surely_good, verdict_of
 
 _RULE = re.compile(r"(?P<what>[a-z-]+)(?:(?P<side>[<>])|~(?P<apart>\d+)|=(?P<option>[a-z-]+))")
 
@@ -55,6 +55,7 @@ class OnFrame:
 
     found: when (real seconds) and the value; u: standard uncertainty of their mean. chosen: the
     options of a choice instead, in the order of `found`. band: that holds for the swimmer.
+    least: takings from which on it can show a fault.
     """
 
     what: str
@@ -66,6 +67,7 @@ class OnFrame:
     u: float | None = None
     band: Band | None = None
     chosen: tuple[str, ...] = ()
+    least: int = 1
 
     @property
     def mean(self) -> float:
@@ -129,7 +131,7 @@ def strengths_on_frame(
         if t.band is None or not t.band.praise or not t.found:
             continue
         verdict, beyond = verdict_of(t.band, t.mean, t.u)
-        if verdict != "good":
+        if not surely_good(t.band, t.mean, t.u):
             bad.add(t.what)
         found.setdefault(t.what, []).append(_judged(t, t.band, verdict, beyond))
     return [
@@ -198,13 +200,13 @@ def _beyond(
     value, margin = t.mean, 2 * (t.u or 0.0)
     away = beyond(value)
     if away > margin:
-        kind = "fault"
+        kind = "fault" if len(t.found) >= t.least else "watch"
     elif away > -margin and margin > 0:
         kind = "open"
     else:
         good = band.good_from if direction == "<" else band.good_to
-        outside = good is not None and (value < good if direction == "<" else value > good)
-        if not outside:
+        past = math.inf if good is None else (good - value if direction == "<" else value - good)
+        if not (margin < past < math.inf and near_fault(band, value)):
             return None
         kind = "watch"
     showing = tuple(o for o in t.found if beyond(o.value) > 0)

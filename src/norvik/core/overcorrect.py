@@ -13,7 +13,7 @@ from norvik.core.tables import Band
 
 #: Measures of what a swimmer changes overhead or in front without seeing it, and how far beyond
 #: the target to aim at most, in the measure's unit (own choice; two hours of the clock).
-CAPS = {"entry-line": 2.0, "entry-reach": 0.3, "reach-depth": 0.3, "arm-dive": 15.0}
+CAPS = {"entry-line": 2.0, "entry-ahead": 0.3, "reach-depth": 0.3, "arm-dive": 15.0}
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
-from norvik.core.tables import SLOTS, Catalogue, Drill, Fault
+from norvik.core.instead import instead_of_drills
+from norvik.core.tables import KIT_WORDS, LEVEL_WORDS, SLOTS, Catalogue, Drill, Fault
 
 #: The effort of a drill in the school that drills slowly and lightly, of 6 (common practice).
 LIGHT = 2
@@ -23,10 +24,11 @@ class Receiver:
 
 @dataclass(frozen=True, slots=True)
 class LeftOut:
-    """A drill that would work on the focus but is not given, and why."""
+    """A drill that would work on the focus but is not given, and why. pain: the part that hurts."""
 
     drill: Drill
     reason: str
+    pain: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +42,13 @@ class Prescription:
     drills: tuple[Drill, ...]
     others: tuple[Drill, ...]
     left_out: tuple[LeftOut, ...]
+
+    @property
+    def instead(self) -> str:
+        """What to do where pain alone leaves no drill; empty where there is one."""
+        if self.drills:
+            return ""
+        return instead_of_drills({x.pain for x in self.left_out if x.pain})
 
     def instead_of(self, drill_id: str, kept: Collection[str]) -> Drill | None:
         """The next suitable drill in place of one that is kept: of its own slot, else of any.
@@ -72,13 +81,13 @@ def prescribe(
     for drill in listed:
         reason = unsuitable(drill, catalogue, found, receiver)
         if reason:
-            left_out.append(LeftOut(drill, reason))
+            left_out.append(LeftOut(drill, reason, painful_for(drill, receiver)))
         else:
             suitable.append(drill)
     chosen = [d for slot in SLOTS if (d := next((d for d in suitable if d.slot == slot), None))]
-    if chosen and all(d.place == "land" for d in chosen):
-        # Something of it has to be done in the water.
-        chosen += [d for d in suitable if d.place == "water"][:1]
+    if chosen and not any(d.in_lengths for d in chosen):
+        # Something of it has to be swum.
+        chosen += [d for d in suitable if d.in_lengths][:1]
     others = tuple(d for d in suitable if d not in chosen)
     return Prescription(fault, tuple(chosen), others, tuple(left_out))
 
@@ -87,22 +96,27 @@ def unsuitable(
     drill: Drill, catalogue: Catalogue, found: Collection[str], receiver: Receiver
 ) -> str | None:
     """Why a drill is not for this swimmer now, in words; None when it is."""
-    hurts = [part for part in (*drill.not_with, *drill.loads) if part in receiver.pain]
+    hurts = painful_for(drill, receiver)
     if hurts:
-        return f"not with a painful {hurts[0]}"
+        return f"not with a painful {hurts}"
     feeds = [f for f in drill.feeds if f in found]
     if feeds:
         return f"it would feed “{catalogue.faults[feeds[0]].name.lower()}”"
     if drill.levels and receiver.level not in drill.levels:
-        return f"not for a {receiver.level}"
+        return f"not for {LEVEL_WORDS[receiver.level][0]}"
     for question, school in drill.unless_school.items():
         chosen = catalogue.questions[question].chosen(dict(receiver.schools))
         if chosen.id == school:
             return f"not wanted by “{chosen.name.lower()}”"
     missing = [item for item in drill.kit if item not in receiver.kit]
     if missing:
-        return f"needs a {missing[0]}"
+        return f"needs {KIT_WORDS.get(missing[0], missing[0])}"
     return None
+
+
+def painful_for(drill: Drill, receiver: Receiver) -> str:
+    """The painful part that rules a drill out for this swimmer; empty when none does."""
+    return next((p for p in (*drill.not_with, *drill.loads) if p in receiver.pain), "")
 
 
 def effort_of(drill: Drill, catalogue: Catalogue, schools: Mapping[str, str]) -> int:
@@ -131,7 +145,8 @@ def topics_of(fault: Fault, drills: Collection[Drill], level: str, minor: bool =
     """Body parts and tags for which cautions have to be shown."""
     topics = set(fault.loads)
     for drill in drills:
-        topics |= set(drill.loads) | set(drill.tags) | (set(drill.kit) & {"paddles"})
+        topics |= set(drill.loads) | set(drill.tags)
+        topics |= {*drill.kit, *drill.helps} & {"paddles", "fins", "board"}
     if level == "beginner":
         topics.add("beginner")
     if minor:

@@ -15,7 +15,7 @@ COSTS = {
 }
 #: Where a fact comes from when its row says nothing else.
 PRACTICE = "common practice"
-BODY_PARTS = ("shoulder", "back", "neck", "knee", "ankle")
+BODY_PARTS = ("shoulder", "elbow", "neck", "back", "hip", "knee", "ankle")
 LEVELS = ("beginner", "improver", "advanced")
 #: One swimmer of a level, and several, in words.
 LEVEL_WORDS = {
@@ -25,6 +25,11 @@ LEVEL_WORDS = {
 }
 #: What a swimmer may own and a drill may need.
 KIT = ("fins", "buoy", "board", "paddles", "beeper", "snorkel", "wetsuit", "cord", "cup")
+#: One of it, with its article where it has one.
+KIT_WORDS = {
+    "buoy": "a buoy", "board": "a board", "beeper": "a beeper", "snorkel": "a snorkel",
+    "wetsuit": "a wetsuit", "cord": "a cord", "cup": "a cup",
+}  # fmt: skip
 #: The order of a session: land or very slow, then the main drill, then the whole stroke.
 SLOTS = ("prepare", "main", "whole")
 
@@ -36,7 +41,8 @@ class Fault:
     core.current. loads: body parts.
 
     levels: swimmers for whom it is a fault (empty: all). unless_school: question to the school
-    for which it is none. sided: shown on left or right. strokes: in which it is one.
+    for which it is none. sided: shown on left or right. strokes: in which it is one. word: the one
+    for the back of a hand. also: what else coaches call it. rule: of competition that it breaks.
     """
 
     id: str
@@ -47,6 +53,9 @@ class Fault:
     costs: tuple[str, ...]
     views: tuple[str, ...]
     drills: tuple[str, ...]
+    word: str = ""
+    also: tuple[str, ...] = ()
+    rule: str = ""
     leads_to: tuple[str, ...] = ()
     bands: tuple[str, ...] = ()
     shown_by: tuple[str, ...] = ()
@@ -78,7 +87,8 @@ class Band:
     full: distance beyond the fault limit at which severity is 1. school: question to the school
     for which the band holds (empty: for all). strokes: those for which it holds (empty: all).
     levels: swimmers for whom it holds instead of the one for all (empty: that is this one).
-    praise: said when the value is surely good.
+    cycle_to_s: it holds for swims whose mean cycle is no longer than this, before those for every
+    rate. praise: said when the value is surely good.
     """
 
     id: str
@@ -92,6 +102,7 @@ class Band:
     school: dict[str, str] = field(default_factory=dict)
     strokes: tuple[str, ...] = ()
     levels: tuple[str, ...] = ()
+    cycle_to_s: float | None = None
     praise: str = ""
 
 
@@ -111,7 +122,9 @@ class Drill:
     """slot: of SLOTS. repeats: from, to. metres (or seconds on land) of each. effort: 1 to 6.
 
     kit: needed; helps: welcome. feeds: faults that it makes worse. unless_school: question to a
-    school that does not want it. own: the coach's.
+    school that does not want it. own: the coach's. mistakes: common ones in the drill. works_when:
+    how the swimmer knows that it works. easier: a simpler version; progression: the harder one.
+    rest_s: seconds after each repeat; None goes by the effort.
     """
 
     id: str
@@ -138,6 +151,21 @@ class Drill:
     unless_school: dict[str, str] = field(default_factory=dict)
     source: str = PRACTICE
     own: bool = False
+    mistakes: tuple[str, ...] = ()
+    works_when: str = ""
+    easier: str = ""
+    rest_s: int | None = None
+
+    @property
+    def in_lengths(self) -> bool:
+        """Is it swum over metres? Else it is done on land, or on the spot in the water."""
+        return self.metres is not None and self.place == "water"
+
+    @property
+    def texts(self) -> tuple[str, ...]:
+        """Everything that a swimmer may read of it."""
+        return (self.name, self.purpose, self.cue, self.progression, self.easier, self.works_when,
+                *self.how, *self.mistakes)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -191,14 +219,21 @@ class Catalogue:
         """The same tables with the bands of a swimmer's level."""
         return replace(self, level=level)
 
-    def band(self, band_id: str, schools: dict[str, str]) -> Band:
-        """The band that holds for these schools and the level. KeyError for an unknown id."""
-        fitting = (
+    def band(
+        self, band_id: str, schools: dict[str, str], cycle_s: float | None = None
+    ) -> Band:
+        """The band that holds for these schools, the level and the rate. KeyError for an unknown id.
+
+        cycle_s: mean cycle time of the swim; None where it is not known or does not matter.
+        """
+        fitting = [
             band
             for band in self.bands
             if band.id == band_id
             and all(self.questions[q].chosen(schools).id == s for q, s in band.school.items())
-        )
+            and (band.cycle_to_s is None or (cycle_s is not None and cycle_s <= band.cycle_to_s))
+        ]
+        fitting.sort(key=lambda band: band.cycle_to_s is None)
         band = nearest(fitting, self.level)
         if band is None:
             raise KeyError(band_id)

@@ -46,7 +46,7 @@ class WallMarks:
 
 def _pairs(settled: Settled) -> list[tuple[Placed | None, Placed | None]]:
     """Touch and push of each wall in time order; one of the two may be missing."""
-    turns = [w for w in settled.walls if w.mark.event != "breakout"]
+    turns = [w for w in settled.walls if w.mark.event in ("touch", "push")]
     pairs: list[tuple[Placed | None, Placed | None]] = []
     touch: Placed | None = None
     for mark in turns:

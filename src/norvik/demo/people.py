@@ -102,9 +102,9 @@ AKSEL = Take(
         drift_per_min=0.45,
         seed=23,
     ),
-    Build(height_m=1.86, roll_deg=40, kick_m=0.19, dials={"straight-arm": 0.8, "crossing": 0.5}),
+    Build(height_m=1.86, roll_deg=40, kick_m=0.19, metres_per_cycle=2.3,
+          dials={"straight-arm": 0.8, "crossing": 0.5}),
     seconds=10,
-    speed_m_s=1.62,
     skin=(116, 148, 200),
     suit=(60, 60, 58),
     cap=(228, 226, 220),
@@ -128,7 +128,6 @@ PETRA = Take(
     ),
     Build(height_m=1.68, roll_deg=34, kick_m=0.2, dials={"legs-low": 0.7}),
     seconds=9,
-    speed_m_s=0.98,
     jitter=0.35,
     skin=(150, 184, 232),
     suit=(110, 84, 20),
@@ -153,7 +152,8 @@ DARK: Colour = (70, 96, 140)
 
 
 def _speed_step(per_min: float, speed: float, number: int) -> DemoClip:
-    take = _take("backstroke", per_min, 40 + number, BLUE, speed_m_s=speed)
+    build = Build(metres_per_cycle=speed * 60 / per_min)
+    take = _take("backstroke", per_min, 40 + number, BLUE, build=build)
     return DemoClip(
         f"holmquell-step-{number}.mp4", "speed-step", 2, (take,), marked=True, pace=True
     )
@@ -218,7 +218,7 @@ SQUAD = (
             aim="backstroke leg of the medley relay",
             kit=("fins", "board"),
         ),
-        (_speed_step(32, 1.11, 1), _speed_step(40, 1.33, 2), _speed_step(52, 1.67, 3)),
+        (_speed_step(32, 1.02, 1), _speed_step(40, 1.23, 2), _speed_step(52, 1.52, 3)),
     ),
     DemoSwimmer(
         Swimmer(

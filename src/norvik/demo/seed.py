@@ -20,6 +20,7 @@ from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.model.film import film, film_squad
 from norvik.model.schedule import schedule
+from norvik.model.speed import swum_speed
 from norvik.settings import Settings
 from norvik.store import clips, marks, recordings, reviews, sightings, swimmers, users
 from norvik.store.clips import Facts
@@ -100,7 +101,7 @@ def _add_clip(
             role=clip.role,
             filmed_on=filmed_on,
             pool_m=POOL_M,
-            pace_s=round(100 / first.speed_m_s, 1) if clip.pace else None,
+            pace_s=round(100 / _speed(first), 1) if clip.pace else None,
         )
         with path.open("rb") as stream:
             clip_id, job_id = receive(
@@ -120,6 +121,10 @@ def _add_clip(
         if truth is not None:
             measure_clip(settings, connection, coach, clip_id, first, truth)
             _review(connection, clip_id)
+
+
+def _speed(take: Take) -> float:
+    return swum_speed(take.swim.stroke, take.build, schedule(take.swim, take.seconds))
 
 
 def _from_first_breath(planned: list[Mark]) -> list[Mark]:

@@ -25,11 +25,15 @@ SIDES = (("left", 1.0), ("right", -1.0))
 
 @dataclass(frozen=True, slots=True)
 class Build:
-    """The body and its habits. dials: fault id to amount 0..1."""
+    """The body and its habits. dials: fault id to amount 0..1.
+
+    metres_per_cycle: how far one cycle carries; None where it follows the height (see speed.py).
+    """
 
     height_m: float = 1.78
     roll_deg: float = 42.0
     kick_m: float = 0.16
+    metres_per_cycle: float | None = None
     dials: dict[str, float] = field(default_factory=dict)
 
     def dial(self, fault: str) -> float:
@@ -42,6 +46,8 @@ class Key:
 
     wrist from shoulder in lengths of the bent arm: forward, outward, up. pole: where the elbow
     points. fingers: where they point. thumb: where it points; all as forward, outward, up.
+    hand_m_s: metres a second at which the middle of the hand moves forward past the shoulder at
+    this instant; None where the neighbouring keys give it.
     """
 
     time_s: float
@@ -49,6 +55,7 @@ class Key:
     pole: Vector
     fingers: Vector
     thumb: Vector = (0.0, -1.0, 0.0)
+    hand_m_s: float | None = None
 
 
 def unit(vectors: Points) -> Points:
@@ -106,7 +113,16 @@ def arm(
     reach = upper + fore
     rows = np.array([[*k.wrist, *k.pole, *k.fingers, *k.thumb] for k in keys])
     rows[:, [1, 4, 7, 10]] *= sign
-    at = through(np.array([k.time_s for k in keys]), rows, t)
+    times = np.array([k.time_s for k in keys])
+    slopes = np.gradient(rows, times, axis=0)
+    for n, key in enumerate(keys):
+        if key.hand_m_s is not None:
+            # The fingers turn meanwhile: the wrist goes slower or faster than the hand's middle.
+            length = float(np.linalg.norm(rows[n, 6:9]))
+            fingers = rows[n, 6:9] / length
+            turning = (slopes[n, 6] - fingers[0] * float(fingers @ slopes[n, 6:9])) / length
+            slopes[n, 0] = (key.hand_m_s - 0.5 * p.HAND * h * turning) / reach
+    at = through(times, rows, t, slopes)
     shoulder = joints[f"{side}_shoulder"]
     to_wrist = at[:, 0:3] * reach
     distance = np.linalg.norm(to_wrist, axis=1, keepdims=True)
@@ -219,9 +235,12 @@ def swing(keys: Sequence[tuple[float, float]], t: Seconds) -> Seconds:
     return values[n] + (values[n + 1] - values[n]) * ease(share)
 
 
-def through(at: Seconds, keys: Points, t: Seconds) -> Points:
-    """A smooth path through keys at uneven times: cubic pieces, slopes from the neighbours."""
-    slopes = np.gradient(keys, at, axis=0)
+def through(at: Seconds, keys: Points, t: Seconds, slopes: Points | None = None) -> Points:
+    """A smooth path through keys at uneven times: cubic pieces.
+
+    slopes: change a second at each key; from the neighbours where none are given.
+    """
+    slopes = np.gradient(keys, at, axis=0) if slopes is None else slopes
     n = np.clip(np.searchsorted(at, t) - 1, 0, at.size - 2)
     span = (at[n + 1] - at[n])[:, None]
     s = np.clip((t - at[n])[:, None] / span, 0, 1)

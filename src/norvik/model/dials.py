@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 from norvik.model.film import Take
@@ -90,4 +91,16 @@ def with_faults(take: Take, faults: dict[str, float]) -> Take:
 def usual_swim(stroke: str, cycles_per_min: float | None = None, seed: int = 1) -> Swim:
     """How a stroke is swum when nothing else is said, at a rate."""
     swim = replace(USUAL[stroke], seed=seed)
-    return swim if cycles_per_min is None else replace(swim, cycle_s=60 / cycles_per_min)
+    if cycles_per_min is None:
+        return swim
+    cycle_s = 60 / cycles_per_min
+    if stroke == "breaststroke":
+        # A slow stroke glides longer; the arms hardly take more time.
+        moving = (1 - swim.entry) * math.sqrt(swim.cycle_s / cycle_s)
+        swim = replace(
+            swim,
+            entry=max(0.02, 1 - moving),
+            **{n: getattr(swim, n) * moving / (1 - swim.entry)
+               for n in ("catch", "pull", "recovery")},
+        )  # fmt: skip
+    return replace(swim, cycle_s=cycle_s)

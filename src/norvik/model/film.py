@@ -25,6 +25,7 @@ from norvik.model.paint import Colour, Image
 from norvik.model.pose import Build, Pose, pose, travelled
 from norvik.model.scene import WATER, Pool, bubbles, churn, splash
 from norvik.model.schedule import Schedule, Swim, schedule
+from norvik.model.speed import swum_speed
 from norvik.model.truth import true_rate, truth_of
 
 #: Seconds for which a splash stays.
@@ -73,7 +74,6 @@ class Take:
     seconds: float = 12.0
     fps: int = 60
     stored_fps: int | None = None
-    speed_m_s: float = 1.35
     jitter: float = 0.0
     view: str = "side-under"
     still: bool = False
@@ -106,7 +106,8 @@ class Shot:
         self.plan: Schedule = schedule(take.swim, take.seconds)
         self.times = take.frame_times()
         self.joints: Pose = pose(self.plan, take.build, self.times, take.swim.stroke)
-        self.travelled = travelled(self.plan, self.times, take.swim.stroke, take.speed_m_s)
+        self.speed_m_s = swum_speed(take.swim.stroke, take.build, self.plan)
+        self.travelled = travelled(self.plan, self.times, take.swim.stroke, self.speed_m_s)
         self.camera: Camera = camera_for(take.view, take.still, take.conditions.tilt_deg)
         start_m = 1.0 if take.swim.stroke == "wall" else 3.0
         self._pool = Pool(self.camera, start_m)
@@ -147,7 +148,7 @@ class Shot:
                 if 0 <= age < 1:
                     for hand in ("left", "right") if side == "both" else (side,):
                         spot = self.joints[f"{hand}_fingertip"][n].copy()
-                        spot[0] -= age * _SPLASH_S * self.take.speed_m_s
+                        spot[0] -= age * _SPLASH_S * self.speed_m_s
                         spot[2] = 0.0
                         at = self.camera.project(spot, moved)
                         scale = self.camera.px_per_m(float(self.camera.seen(spot, moved)[2]))
@@ -260,7 +261,7 @@ def _write_beside(shot: Shot, out: Path) -> None:
         "swim": asdict(shot.take.swim),
         "build": asdict(shot.take.build),
         "stretch": shot.take.stretch,
-        "speed_m_per_s": shot.take.speed_m_s,
+        "speed_m_per_s": round(shot.speed_m_s, 6),
         "rate_cycles_per_min": true_rate(shot.plan, float(shot.times[-1])),
         "frame_times_s": [round(float(t), 6) for t in shot.times],
         "events": [

@@ -164,6 +164,21 @@ def schedule(swim: Swim, seconds: float) -> Schedule:
     return layouts.get(swim.stroke, _alternating)(timed, seconds, rng)
 
 
+def sides_swapped(plan: Schedule) -> Schedule:
+    """The same events with left and right exchanged."""
+    other = {"left": "right", "right": "left"}
+
+    def of(side: str) -> str:
+        return other.get(side, side)
+
+    return replace(
+        plan,
+        arms={of(s): [replace(c, side=of(c.side)) for c in a] for s, a in plan.arms.items()},
+        breaths=[replace(b, side=of(b.side)) for b in plan.breaths],
+        beats=[(t, of(side)) for t, side in plan.beats],
+    )
+
+
 def _with_timing_dials(swim: Swim) -> Swim:
     """The same swim with the dials of timing turned into shares and lags."""
     glide, late = swim.dial("overglide"), swim.dial("back-late-hold")
@@ -172,7 +187,7 @@ def _with_timing_dials(swim: Swim) -> Swim:
         swim,
         cycle_s=swim.cycle_s * (1 + 0.35 * glide),
         entry=swim.entry * (1 + 1.2 * glide) * (1 - 0.75 * short),
-        catch=swim.catch * (1 + 1.4 * late) * (1 - 0.6 * short),
+        catch=swim.catch * (1 + 3.0 * late) * (1 - 0.6 * short),
         pull=swim.pull * (1 - 0.15 * glide - 0.2 * late) * (1 + 1.3 * stop),
         lag=swim.lag - 0.09 * swim.dial("uneven-rhythm"),
     )
@@ -198,8 +213,8 @@ def _arm_cycles(
         catch, press, out = (
             float(t) for t in start + (end - start) * np.cumsum(shares / shares.sum())[:3]
         )
-        at = {"entry": start, "catch": catch, "press": press,
-              "shoulder": press + 0.52 * (out - press), "exit": out}  # fmt: skip
+        under = press + (0.46 if swim.stroke == "backstroke" else 0.52) * (out - press)
+        at = {"entry": start, "catch": catch, "press": press, "shoulder": under, "exit": out}
         cycles.append(ArmCycle(side, at, end))
     return cycles
 
@@ -282,9 +297,11 @@ def _breaststroke(swim: Swim, seconds: float, rng: np.random.Generator) -> Sched
         cycles.append(
             ArmCycle("both", {"out": start, "in": turned, "shoot": shoot, "long": long}, end)
         )
-        heels = shoot - (0.06 + 0.16 * slow) * span
-        feet = long - 0.02 * span
-        legs.append((heels, feet, feet + 0.17 * span))
+        # The legs go with the arms that shoot: a longer glide makes them no slower.
+        shooting = long - shoot
+        heels = shoot - (0.25 + 0.67 * slow) * shooting
+        feet = long - 0.08 * shooting
+        legs.append((heels, feet, feet + 0.71 * shooting))
         breaths.append(
             BreathTimes(
                 "front", turned - 0.04 * span, turned + 0.08 * span, shoot + 0.5 * (long - shoot)

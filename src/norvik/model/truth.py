@@ -40,7 +40,8 @@ def truth_of(joints: Pose, camera: Camera, travelled_m: NDArray[np.float64]) -> 
         angles[f"{side}_elbow"] = angle_deg(j["shoulder"], j["elbow"], j["wrist"])
         angles[f"{side}_knee"] = angle_deg(j["hip"], j["knee"], j["ankle"])
     across = joints["left_shoulder"] - joints["right_shoulder"]
-    angles["shoulder_roll"] = np.degrees(np.arctan2(across[:, 2], across[:, 1]))
+    # On the back the left shoulder lies on the other side: the width counts without its direction.
+    angles["shoulder_roll"] = np.degrees(np.arctan2(across[:, 2], np.abs(across[:, 1])))
     line = joints["neck"] - joints["pelvis"]
     angles["trunk_to_horizontal"] = np.degrees(
         np.arctan2(line[:, 2], np.hypot(line[:, 0], line[:, 1]))

@@ -18,7 +18,7 @@ from norvik.core.frame.references import References, warnings
 from norvik.core.frame.shapes import Shape, Stroke, Word, arc, shapes
 from norvik.core.statistics import mean, sd
 from norvik.core.tables import Band
-from norvik.core.verdicts import verdict_of
+from norvik.core.verdicts import verdict_of_takings
 from norvik.store import drawings, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
@@ -155,7 +155,7 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
         rows.append(
             Row(
                 kind, band, stance.whose(band) if band else "", kind.id in here,
-                tuple(taken), tuple(_groups(taken, band)), typical, pairs,
+                tuple(taken), tuple(_groups(taken, band, kind.least)), typical, pairs,
                 _obstacles(obstacles, kind.id),
             )
         )  # fmt: skip
@@ -189,6 +189,7 @@ def paint(drawing: StoredDrawing, clip: Clip, to: References) -> list[Shape]:
         return ghost(clip.stroke, clip.view, drawing.text, p)
     if drawing.kind == "measure":
         measure = MEASURES.get(drawing.name)
+        p = measure.every(p) if measure else p
         if measure is None or len(p) != len(measure.points):
             return []
         made: list[Shape] = [Stroke((p[a], p[b])) for a, b in measure.lines]
@@ -247,7 +248,7 @@ def _taken(
             length := distance(stored.points[a], stored.points[b]), [longest[name, stored.side]]
         )
     )
-    verdict = verdict_of(band, value.value, value.u)[0] if band else ""
+    verdict = verdict_of_takings(band, value.value, value.u, 1, measure.least) if band else ""
     return Taken(stored, value, "", verdict, _off(timed, measure, stored), short)
 
 
@@ -272,15 +273,16 @@ def _longest(measured: Iterable[StoredDrawing]) -> dict[tuple[str, str], float]:
     found: dict[tuple[str, str], float] = {}
     for d in measured:
         measure = MEASURES[d.name]
-        if len(d.points) != len(measure.points):
+        points = measure.every(d.points)
+        if len(points) != len(measure.points):
             continue
         for name, (a, b) in measure.segments.items():
-            length = distance(d.points[a], d.points[b])
+            length = distance(points[a], points[b])
             found[name, d.side] = max(length, found.get((name, d.side), 0.0))
     return found
 
 
-def _groups(taken: Sequence[Taken], band: Band | None) -> list[Group]:
+def _groups(taken: Sequence[Taken], band: Band | None, least: int) -> list[Group]:
     found = []
     for side in ("", "left", "right"):
         mine = [t.value for t in taken if t.value and t.stored.side == side]
@@ -289,7 +291,7 @@ def _groups(taken: Sequence[Taken], band: Band | None) -> list[Group]:
         middle, spread = mean([v.value for v in mine]), sd([v.value for v in mine])
         assert middle is not None  # there is a value
         u = math.sqrt(math.fsum(v.u**2 for v in mine)) / len(mine)
-        verdict = verdict_of(band, middle, u)[0] if band else ""
+        verdict = verdict_of_takings(band, middle, u, len(mine), least) if band else ""
         found.append(Group(side, middle, spread, len(mine), verdict))
     return found
 
@@ -308,7 +310,7 @@ def _typical_error(
     for t in taken:
         for points in again.get(t.stored.id, ()):
             try:
-                second = measure.compute(points, to)
+                second = measure.compute(measure.every(points), to)
             except MeasureError:
                 continue
             if t.value:

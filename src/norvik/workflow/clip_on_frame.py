@@ -39,7 +39,8 @@ def on_frame_of(
                 u = math.sqrt(math.fsum(v.u**2 for _, v in mine)) / len(mine)
                 found = tuple(Occurrence(at(frame), v.value, side) for frame, v in mine)
                 m = row.measure
-                taken.append(OnFrame(m.id, m.name, m.unit, m.digits, side, found, u, row.band))
+                taken.append(OnFrame(m.id, m.name, m.unit, m.digits, side, found, u, row.band,
+                                     least=m.least))  # fmt: skip
     for choice in drawn.choices:
         obstacles += [Obstacle(choice.choice.id, why) for _, why in choice.obstacles]
         for side in ("", "left", "right"):

@@ -22,6 +22,7 @@ from norvik.core.frame.movement import (
     filled,
     half_waves,
     late_bend,
+    longest,
     smooth,
     velocity,
 )
@@ -274,9 +275,11 @@ def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
         arm = [found.of(p, side) for p in ("shoulder", "elbow", "wrist")]
         if all(arm):
             shares = []
+            upper, elbow, wrist = (t.smooth for t in arm if t)
+            lengths = longest(upper, elbow), longest(elbow, wrist)
             for begin, end in _pulls(found.timed, side):
                 part = slice(begin - clip.first_frame, end - clip.first_frame + 1)
-                share = late_bend(*(t.smooth[part] for t in arm if t))
+                share = late_bend(upper[part], elbow[part], wrist[part], lengths)
                 if share is not None:
                     shares.append(share)
             say("late-bend", side, shares)

@@ -9,7 +9,6 @@ from datetime import date, timedelta
 
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
-from norvik.core.plan.event_day import WORDS
 from norvik.core.plan.sets import ADDED, Work
 from norvik.core.pool_tests import offered_tests
 from norvik.core.prescribe import effort_of, prescribe, topics_of, unsuitable
@@ -71,7 +70,7 @@ class SwimmerPlan:
 
     def word(self, fault_id: str) -> str:
         """One word for the hand."""
-        return self.stored.words.get(fault_id) or WORDS[self.fault(fault_id).part]
+        return self.stored.words.get(fault_id) or self.fault(fault_id).word
 
     def left_out(self) -> list[str]:
         """Drills that are blocked for this swimmer now by pain, in words."""
@@ -82,7 +81,7 @@ class SwimmerPlan:
             found += [
                 f"{x.drill.name} ({x.reason})"
                 for x in given.left_out
-                if x.reason.startswith("not with a painful")
+                if x.pain
             ]
         return list(dict.fromkeys(found))
 
@@ -183,7 +182,7 @@ def _addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> tu
     suitable = (
         d
         for d in catalogue.drills.values()
-        if d.place == "water" and unsuitable(d, catalogue, found, receiver) is None
+        if d.in_lengths and unsuitable(d, catalogue, found, receiver) is None
     )
     return tuple(sorted(suitable, key=lambda d: d.name))
 

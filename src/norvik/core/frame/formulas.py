@@ -6,6 +6,7 @@ MeasureError where two points that give a direction or a length lie on each othe
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from norvik.core.errors import MeasureError
@@ -140,6 +141,23 @@ def chest_to_hips(p: Points, to: References) -> float:
     return 100 * to.height(p[0], p[1]) / _length(p[0], p[1])
 
 
+def body_line(p: Points, to: References) -> float:
+    """Degrees of the line from shoulder to the middle of both ankles, from the horizontal."""
+    shoulder, one, other = p
+    middle = Point((one.x + other.x) / 2, (one.y + other.y) / 2)
+    return steepness(shoulder, middle, to.horizon_deg)
+
+
+def entry_ahead(p: Points, to: References) -> float:
+    """Level distance from shoulder to hand as it enters, in lengths of the full reach.
+
+    The full reach is shoulder to fingertips of the stretched arm.
+    """
+    shoulder, hand, stretched, fingertips = p
+    level = math.sqrt(max(0.0, distance(shoulder, hand) ** 2 - to.height(shoulder, hand) ** 2))
+    return level / _length(stretched, fingertips)
+
+
 def entry_reach(p: Points, _to: References) -> float:
     """From head to the place of entry, in lengths of the full reach (shoulder to fingertips)."""
     head, entry, shoulder, fingertips = p
@@ -147,9 +165,16 @@ def entry_reach(p: Points, _to: References) -> float:
 
 
 def head_to_trunk(p: Points, _to: References) -> float:
-    """Degrees between the line from neck to crown and that from hip to shoulder."""
+    """Degrees by which the line from neck to crown climbs above that from hip to shoulder.
+
+    Positive with a lifted head (face down it looks ahead, on the back the chin comes to the
+    chest), negative with a lowered one (face down the chin is tucked). Whichever way the swimmer
+    swims.
+    """
     crown, neck, shoulder, hip = p
-    return between_lines(neck, crown, hip, shoulder)
+    climbs = between_lines(neck, crown, hip, shoulder)
+    across = (shoulder.x - hip.x) * (crown.y - neck.y) - (shoulder.y - hip.y) * (crown.x - neck.x)
+    return climbs if (across <= 0) == (shoulder.x >= hip.x) else -climbs
 
 
 def metres(p: Points, to: References) -> float:

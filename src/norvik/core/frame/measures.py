@@ -38,6 +38,9 @@ class Measure:
     will do. events: events of the arm or leg lane by which the tool finds the instant. points: what
     is clicked, in this order. unit and digits: as it is written. sided: it belongs to one side of
     the body. joined: pairs of points that a line joins; each with the next where nothing is said.
+    least: takings from which on it can show a fault; fewer show at most "watch". doubled: the last
+    point may be left out, and then stands for the one before it, too. hidden: pairs of a stroke and
+    a view of `views` that does not show it there.
     """
 
     id: str
@@ -52,11 +55,24 @@ class Measure:
     compute: Compute
     sided: bool = True
     joined: tuple[tuple[int, int], ...] = ()
+    least: int = 1
+    doubled: bool = False
+    hidden: tuple[tuple[str, str], ...] = ()
 
     @property
     def lines(self) -> tuple[tuple[int, int], ...]:
         """Pairs of points that are joined by a line, by their places in `points`."""
         return self.joined or tuple((n, n + 1) for n in range(len(self.points) - 1))
+
+    def shown(self, stroke: str, view: str) -> bool:
+        """Can this view show it in this stroke?"""
+        return stroke in self.strokes and view in self.views and (stroke, view) not in self.hidden
+
+    def every(self, clicks: Sequence[Point]) -> Sequence[Point]:
+        """The clicks with a last point that was left out and stands for the one before it."""
+        if self.doubled and len(clicks) == len(self.points) - 1:
+            return (*clicks, clicks[-1])
+        return clicks
 
     @property
     def segments(self) -> dict[str, tuple[int, int]]:
@@ -87,6 +103,7 @@ def take(
     The points of the references were clicked, too: their error is part of the uncertainty. Raises
     MeasureError when their number is wrong or they cannot give the measure.
     """
+    clicks = measure.every(clicks)
     if len(clicks) != len(measure.points):
         raise MeasureError(
             f"{measure.name} needs {len(measure.points)} points: {', '.join(measure.points)}."
@@ -103,7 +120,7 @@ def take(
 
 def offered(stroke: str, view: str) -> list[Measure]:
     """The measures of a stroke that a view can show, in the order in which they are listed."""
-    return [m for m in MEASURES.values() if stroke in m.strokes and view in m.views]
+    return [m for m in MEASURES.values() if m.shown(stroke, view)]
 
 
 _ARM = ("shoulder", "elbow", "wrist")
@@ -112,9 +129,10 @@ _LEG = ("hip", "knee", "ankle")
 MEASURES: dict[str, Measure] = {
     m.id: m
     for m in (
-        Measure("elbow-angle", "Elbow angle in the pull", ALL, (SIDE_UNDER,),
-                "hand under the shoulder", ("shoulder", "shoot"), _ARM, "°", 0, f.angle),
-        Measure("high-elbow", "Elbow above the line of the arm", ALL, (SIDE_UNDER,),
+        Measure("elbow-angle", "Elbow angle in the pull",
+                ("freestyle", "backstroke", "butterfly"), (FRONT_UNDER,),
+                "hand under the shoulder", ("shoulder",), _ARM, "°", 0, f.angle),
+        Measure("high-elbow", "Elbow above the line of the arm", FACE_DOWN, (SIDE_UNDER,),
                 "catch to press", ("catch", "press", "in"), ("shoulder", "elbow", "fingertips"),
                 "%", 1, f.high_elbow),
         Measure("forearm-vertical", "Forearm from the vertical", ("freestyle", "butterfly"),
@@ -125,8 +143,13 @@ MEASURES: dict[str, Measure] = {
         Measure("reach-order", "Reach, highest step upwards", ("freestyle", "butterfly"),
                 (SIDE_UNDER,), "full reach", ("catch",),
                 ("shoulder", "elbow", "wrist", "fingertips"), "% of the arm", 1, f.reach_order),
-        Measure("body-line", "Body from the horizontal", ALL, (SIDE_UNDER,), "", (),
-                ("shoulder", "ankle"), "°", 1, f.to_horizontal, sided=False),
+        Measure("body-line", "Body line from the horizontal", ALTERNATING, (SIDE_UNDER,), "", (),
+                ("shoulder", "one ankle", "other ankle"), "°", 1, f.body_line, sided=False,
+                joined=((0, 1), (0, 2)), least=2, doubled=True),
+        Measure("stretch-line", "Body line at full stretch", ("breaststroke", "butterfly"),
+                (SIDE_UNDER,), "full reach", ("catch", "long"),
+                ("shoulder", "one ankle", "other ankle"), "°", 1, f.body_line, sided=False,
+                joined=((0, 1), (0, 2)), doubled=True),
         Measure("head-trunk", "Head from the line of the trunk", ALL, (SIDE_UNDER, SIDE_ABOVE), "",
                 (), ("crown", "neck", "shoulder", "hip"), "°", 0, f.head_to_trunk,
                 sided=False, joined=((0, 1), (2, 3))),
@@ -137,14 +160,14 @@ MEASURES: dict[str, Measure] = {
         Measure("streamline", "Streamline, farthest from its line", ALL, (SIDE_UNDER,),
                 "glide", (), ("wrist", "shoulder", "hip", "ankle"), "% of the length", 1,
                 f.streamline, sided=False),
-        Measure("kick-amplitude", "Kick, top to bottom", ("freestyle", "backstroke", "butterfly"),
+        Measure("kick-amplitude", "Kick, top to bottom", ALTERNATING,
                 (SIDE_UNDER,), "", (), ("ankle at its top", "ankle at its bottom", "back", "belly"),
                 "trunk depths", 1, f.amplitude, joined=((0, 1), (2, 3))),
         Measure("knee-bend", "Knee at its most bent", ("freestyle", "backstroke", "butterfly"),
                 (SIDE_UNDER,), "", (), _LEG, "°", 0, f.angle),
-        Measure("dolphin-knee", "Knee at its most bent, dolphin after a wall", ALL, (SIDE_UNDER,),
+        Measure("dolphin-knee", "Knee at its most bent, dolphin kick", ALL, (SIDE_UNDER,),
                 "", (), _LEG, "°", 0, f.angle),
-        Measure("dolphin-amplitude", "Dolphin after a wall, top to bottom", ALL, (SIDE_UNDER,),
+        Measure("dolphin-amplitude", "Dolphin kick, top to bottom", ALL, (SIDE_UNDER,),
                 "", (), ("ankle at its top", "ankle at its bottom", "back", "belly"),
                 "trunk depths", 1, f.amplitude, sided=False, joined=((0, 1), (2, 3))),
         Measure("foot-depth", "Toes below the surface at the top of the kick", ("backstroke",),
@@ -163,7 +186,9 @@ MEASURES: dict[str, Measure] = {
         Measure("entry-line", "Hand from the midline at entry", ALTERNATING,
                 (FRONT_UNDER, FRONT_ABOVE, OVERHEAD), "entry", ("entry",),
                 ("shoulder of this hand", "other shoulder", "hand"), "half shoulders", 1,
-                f.from_midline, joined=((0, 1),)),
+                # On the back the entering shoulder lies deep below its hand: the rolled line of
+                # the shoulders, seen from in front, would put the hand past the middle.
+                f.from_midline, joined=((0, 1),), hidden=(("backstroke", FRONT_UNDER),)),
         Measure("pull-width", "Hand from the midline in the pull", ALL, (FRONT_UNDER,),
                 "hand under the shoulder", ("shoulder", "in"),
                 ("shoulder of this hand", "other shoulder", "hand"), "half shoulders", 1,
@@ -198,8 +223,13 @@ MEASURES: dict[str, Measure] = {
                 ("freestyle", "butterfly"), (FRONT_ABOVE,), "exit", ("exit",),
                 ("shoulder of this arm", "other shoulder", "elbow"), "half shoulders", 1,
                 f.behind_shoulders, joined=((0, 1), (0, 2))),
-        Measure("entry-reach", "Entry from the head", ("freestyle",), (SIDE_ABOVE, SIDE_UNDER),
-                "entry", ("entry",),
+        Measure("entry-ahead", "Hand entry ahead of the shoulder", ("freestyle",),
+                (SIDE_ABOVE, SIDE_UNDER), "entry", ("entry",),
+                ("shoulder", "hand", "shoulder of the stretched arm",
+                 "fingertips of the stretched arm"),
+                "reaches", 2, f.entry_ahead, joined=((0, 1), (2, 3))),
+        # No longer offered: where on the head it was clicked changed its value by half.
+        Measure("entry-reach", "Entry from the head", ("freestyle",), (), "entry", ("entry",),
                 ("head", "hand", "shoulder", "fingertips of the stretched arm"),
                 "reaches", 2, f.entry_reach, joined=((0, 1), (2, 3))),
         Measure("distance", "Distance by the scale", ALL, ANY, "", (), ("one end", "other end"),

@@ -197,8 +197,44 @@ def turning_points(values: Values, least: float) -> tuple[list[int], list[int]]:
 BENT_DEG = 150.0
 
 
-def late_bend(shoulder: Values, elbow: Values, wrist: Values) -> float | None:
+def longest(a: Values, b: Values) -> float:
+    """The length at which a segment of the body appears at its longest, pixels; nan where it is
+
+    never seen. Of all lengths the 95th percentile: a single slip does not count.
+    """
+    lengths = np.hypot(*(b - a).T)
+    known = lengths[np.isfinite(lengths)]
+    return float(np.percentile(known, 95)) if len(known) else math.nan
+
+
+def bends(
+    shoulder: Values, elbow: Values, wrist: Values, upper_px: float, fore_px: float
+) -> Values:
+    """Inner angle of the elbow in space, degrees, shape (n,), from the picture of one camera.
+
+    upper_px, fore_px: true lengths of upper arm and forearm in pixels. Where one appears shorter
+    it points out of the picture's plane by what is missing. An elbow that points to the side does
+    so with both: its shoulder and its wrist lie on one side of it.
+    """
+    a, b = shoulder - elbow, wrist - elbow
+    flat = np.sum(a * b, axis=1)
+    out_a = np.sqrt(np.maximum(0.0, upper_px**2 - np.sum(a * a, axis=1)))
+    out_b = np.sqrt(np.maximum(0.0, fore_px**2 - np.sum(b * b, axis=1)))
+    sizes = np.hypot(np.hypot(*a.T), out_a) * np.hypot(np.hypot(*b.T), out_b)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return np.degrees(np.arccos(np.clip((flat + out_a * out_b) / sizes, -1, 1)))
+
+
+def late_bend(
+    shoulder: Values,
+    elbow: Values,
+    wrist: Values,
+    lengths_px: tuple[float, float] | None = None,
+) -> float | None:
     """Share of the hand's way, in percent, that is done before the elbow is under BENT_DEG.
+
+    lengths_px: of upper arm and forearm where they appear longest in the clip; then an elbow that
+    points out of the picture is seen to bend, too (see bends).
 
     All shapes (n, 2), from entry to exit. The way is that of the wrist past the shoulder. What
     counts is the bend after the arm was at its longest: many arms go in bent and stretch then. 100
@@ -212,10 +248,14 @@ def late_bend(shoulder: Values, elbow: Values, wrist: Values) -> float | None:
     if steps.sum() == 0:
         return None
     way = np.concatenate(([0.0], np.cumsum(steps))) / steps.sum()
-    bend = angles(shoulder, elbow, wrist)
+    bend = (
+        angles(shoulder, elbow, wrist)
+        if lengths_px is None
+        else bends(shoulder, elbow, wrist, *lengths_px)
+    )
     bend = bend[np.isfinite(wrist - shoulder).all(axis=1)][: len(way)]
-    longest = int(np.nanargmax(bend[: max(1, len(bend) * 2 // 3)]))
-    under = longest + np.flatnonzero(bend[longest:] < BENT_DEG)
+    straightest = int(np.nanargmax(bend[: max(1, len(bend) * 2 // 3)]))
+    under = straightest + np.flatnonzero(bend[straightest:] < BENT_DEG)
     return 100 * float(way[under[0]]) if len(under) else 100.0
 
 

@@ -1,7 +1,7 @@
 """Events that followed points suggest. They are proposals: the coach looks at each frame.
 
-Wrist: entry and exit where it crosses the surface, catch where it begins to sink after the reach,
-press where it has come back to two thirds of its reach, shoulder where it passes under it.
+Wrist: entry and exit where it crosses the surface, catch where it comes back from its reach,
+press where it has come back to three quarters of it, shoulder where it passes under the shoulder.
 Ankle: beats at its lowest. Mouth: air and face down where it crosses the surface.
 All thresholds are own choices, checked on the model swimmer.
 """
@@ -11,16 +11,16 @@ from __future__ import annotations
 import numpy as np
 
 from norvik.core.frame.geometry import Point
-from norvik.core.frame.movement import Values, filled, smooth, turning_points, velocity
+from norvik.core.frame.movement import Values, filled, smooth, turning_points
 from norvik.core.frame.references import References
 from norvik.core.proposals import Proposal
 
 #: Shortest time between two crossings of the surface in the same direction, seconds.
 _APART_S = 0.35
-#: The hand sinks in earnest from this share of its greatest sinking speed on: the catch.
-_CATCH_SHARE = 0.6
+#: The reach is over, and the catch begins, where the hand leaves this share of its farthest.
+_CATCH_REACH = 0.985
 #: The hand presses backwards where it has come back to this share of its farthest reach.
-_PRESS_REACH = 0.65
+_PRESS_REACH = 0.77
 #: A beat stands out by this share of the ankle's whole travel.
 _BEAT_SHARE = 0.35
 
@@ -88,7 +88,6 @@ def _arm(
     if shoulder is None:
         return found
     past = wrist - shoulder
-    speed = velocity(times_s, past)
     for begin in entries:
         end = next((t for t in exits if t > begin), None)
         if end is None:
@@ -98,11 +97,11 @@ def _arm(
             continue
         # Forward is where the hand went in, seen from its shoulder.
         forward = np.sign(past[pull[0], 0])
-        begun = _begins(speed[pull, 1], _CATCH_SHARE)
-        if begun is not None:
-            found.append(Proposal(float(times_s[pull[begun]]), side, "catch"))
         reach = forward * past[pull, 0]
         farthest = int(np.argmax(reach))
+        left = np.flatnonzero(reach[farthest:] < _CATCH_REACH * reach[farthest])
+        if len(left):
+            found.append(Proposal(float(times_s[pull[farthest + left[0]]]), side, "catch"))
         back = np.flatnonzero(reach[farthest:] < _PRESS_REACH * reach[farthest])
         if len(back):
             found.append(Proposal(float(times_s[pull[farthest + back[0]]]), side, "press"))
@@ -110,15 +109,6 @@ def _arm(
         if len(under):
             found.append(Proposal(float(times_s[pull[under[0]]]), side, "shoulder"))
     return found
-
-
-def _begins(speed: Values, share: float) -> int | None:
-    """The frame from which a speed stays above a share of its greatest until that; None without."""
-    most = int(np.argmax(speed))
-    if speed[most] <= 0:
-        return None
-    slow = np.flatnonzero(speed[: most + 1] < share * speed[most])
-    return int(slow[-1]) + 1 if len(slow) else 0
 
 
 def _beats(times_s: Values, ankle: Values, references: References, side: str) -> list[Proposal]:

@@ -176,7 +176,7 @@ def _week(
             if drill in drills
         ]
         sets = block(sizes[own], wish.pool, work, week, keep, wish.repeats.get(key), added)
-        land = tuple(d.id for d in work.on_land)
+        land = tuple(d.id for d in work.on_the_spot)
         sessions.append(
             Session(key, number + 1, on, work.fault.id, tuple(sets), land,
                     test=test if not sessions else None, moved=key in wish.moves)

@@ -8,22 +8,12 @@ from itertools import pairwise
 
 from norvik.core.errors import PlanError
 
-#: One word for each part of the stroke, where the coach has no better one.
-WORDS = {
-    "head": "Neck",
-    "breathing": "Bubbles",
-    "body": "Long",
-    "legs": "Legs",
-    "rotation": "Roll",
-    "recovery": "Elbow",
-    "entry": "Reach",
-    "catch": "Hold",
-    "pull": "Press",
-    "timing": "Rhythm",
-    "wall": "Wall",
-}
 #: Own choice: a block is not shorter than this.
 LEAST_MINUTES = 5
+#: Own choice: what fits on the back of a hand.
+MOST_LETTERS = 14
+#: Own choice: no event is longer than two days, and nobody keeps count of more blocks than this.
+MOST_MINUTES, MOST_BLOCKS = 48 * 60, 48
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,15 +37,22 @@ def event_day(
     """
     if not focuses:
         raise PlanError("Choose at least one point for the day.")
-    if minutes <= 0:
-        raise PlanError("Say how many minutes the event lasts, more than 0.")
-    blank = [word for _, word in focuses if not word.strip() or " " in word.strip()]
+    if not 0 < minutes <= MOST_MINUTES:
+        raise PlanError(f"Enter how many minutes the event lasts: 1 to {MOST_MINUTES}.")
+    blank = [word for _, word in focuses if not word.strip() or len(word.strip()) > MOST_LETTERS]
     if blank:
-        raise PlanError("Give each point one word: it has to fit on the hand.")
+        raise PlanError(
+            f"Give each focus one or two short words, at most {MOST_LETTERS} letters: they have to "
+            "fit on the hand."
+        )
     if block_min is None:
         edges = [round(minutes * n / len(focuses)) for n in range(len(focuses) + 1)]
     else:
-        edges = [*range(0, minutes, max(1, block_min)), minutes]
+        if block_min < LEAST_MINUTES:
+            raise PlanError(f"A block needs at least {LEAST_MINUTES} minutes.")
+        if minutes > MOST_BLOCKS * block_min:
+            raise PlanError(f"That makes more than {MOST_BLOCKS} blocks. Make them longer.")
+        edges = [*range(0, minutes, block_min), minutes]
     shortest = edges[1] - edges[0]
     if shortest < LEAST_MINUTES:
         raise PlanError(f"A block needs at least {LEAST_MINUTES} minutes.")

@@ -66,11 +66,12 @@ class Work:
 
     @property
     def in_water(self) -> list[Drill]:
-        return [d for d in self.drills if d.place == "water"]
+        return [d for d in self.drills if d.in_lengths]
 
     @property
-    def on_land(self) -> list[Drill]:
-        return [d for d in self.drills if d.place == "land"]
+    def on_the_spot(self) -> list[Drill]:
+        """Drills without lengths: on land, or standing in the water."""
+        return [d for d in self.drills if not d.in_lengths]
 
 
 def block_lengths(session_lengths: int, pool: Pool) -> int:
@@ -171,7 +172,7 @@ def _places(pool: Pool, work: Work, keep: Work | None) -> list[tuple[Drill, Work
 
 def _refuse_breath_holding(drills: Sequence[Drill]) -> None:
     for drill in drills:
-        if words := _asks(drill.name, drill.purpose, drill.cue, drill.progression, *drill.how):
+        if words := _asks(*drill.texts):
             raise PlanError(
                 f"“{drill.name}” asks for breath-holding ({words}), which can kill. "
                 "Change the drill before planning with it."
@@ -198,7 +199,9 @@ def _repeats(drill: Drill, each: int, share: float, week: int) -> int:
 
 def _set(drill: Drill, owner: Work, repeats: int, each: int, pool: Pool) -> Set:
     effort = owner.effort(drill)
-    rest = FULL_REST_S if "under-water" in drill.tags and drill.effort > 2 else REST_S[effort]
+    rest = drill.rest_s or REST_S[effort]
+    if "under-water" in drill.tags and drill.effort > 1:
+        rest = max(rest, FULL_REST_S)
     wanted = drill.metres or 25
     if each * pool.metres > 1.5 * wanted:
         note = f"{wanted} m of each length as the drill, then swim on to the wall"

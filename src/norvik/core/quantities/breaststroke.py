@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from norvik.core.legs import gap_pairs, leg_pairs
+from norvik.core.phases import phase_ends
 from norvik.core.quantities.reading import (
     Occurrence,
     Quantity,
     Reading,
     air_after,
     mean_reading,
+    mean_seconds,
     phase_share,
 )
 from norvik.core.strokes import Phase
@@ -30,6 +32,23 @@ def _heel_share(timing: Timing) -> Reading | None:
     return mean_reading(timing, found, "legs.heels.share_pct")
 
 
+def _heel_time(timing: Timing) -> Reading | None:
+    """Heels to set in seconds: a long glide does not make the heels quick."""
+    if timing.stroke != "breaststroke":
+        return None
+    pairs = leg_pairs(timing.settled, Phase("heels", "heels", "set"))
+    return mean_seconds(timing, [Occurrence(b.time_s, b.time_s - a.time_s) for a, b in pairs])
+
+
+def _pull_time(timing: Timing) -> Reading | None:
+    """In to shoot in seconds."""
+    if timing.stroke != "breaststroke":
+        return None
+    opens, phase = timing.settled.stroke.opens, Phase("pull", "in", "shoot")
+    ends = [e for c in timing.settled.cycles if (e := phase_ends(c, phase, opens)) is not None]
+    return mean_seconds(timing, [Occurrence(b.time_s, b.time_s - a.time_s) for a, b in ends])
+
+
 def _t2(timing: Timing) -> Reading | None:
     """Heels minus shoot, of the mean cycle; positive when the heels come after the hands."""
     cycle_s = timing.settled.mean_cycle_s
@@ -42,6 +61,32 @@ def _t2(timing: Timing) -> Reading | None:
     return mean_reading(timing, found, "gaps.t2_pct")
 
 
+def _t1(timing: Timing) -> Reading | None:
+    """Out minus close, of the mean cycle; negative when the hands part before the feet meet."""
+    cycle_s = timing.settled.mean_cycle_s
+    if timing.gaps is None or not cycle_s:
+        return None
+    found = [
+        Occurrence(b.time_s, 100 * (b.time_s - a.time_s) / cycle_s)
+        for a, b in gap_pairs(timing.settled, "t1")
+    ]
+    return mean_reading(timing, found, "gaps.t1_pct")
+
+
+def _pullout_dolphins(timing: Timing) -> Reading | None:
+    """Dolphin kicks under water after a wall or start, the most of any."""
+    if timing.stroke != "breaststroke":
+        return None
+    found = [
+        Occurrence(w.push_s, float(w.beats))
+        for w in timing.walls
+        if w.push_s is not None and w.beats is not None
+    ]
+    if not found:
+        return None
+    return Reading(max(o.value for o in found), 0.0, tuple(found))
+
+
 #: Negative when the head is up before the hands turn in.
 _breath_in_sweep = air_after("in", "breaststroke")
 
@@ -49,6 +94,10 @@ _breath_in_sweep = air_after("in", "breaststroke")
 BREASTSTROKE = (
     Quantity("breast-pull-share", "In-sweep until the hands shoot, of the cycle", "%", 0,
              _pull_share),
+    Quantity("t1", "Hands open after the feet are together, of the cycle", "%", 0, _t1),
+    Quantity("pullout-dolphins", "Dolphin kicks in the pull-out", "kicks", 0, _pullout_dolphins),
+    Quantity("breast-pull-time", "Insweep until the hands go forward", "s", 2, _pull_time),
+    Quantity("heel-time", "Heels start up until the kick starts", "s", 2, _heel_time),
     Quantity("heel-share", "Heels up to set, of the cycle", "%", 0, _heel_share),
     Quantity("t2", "Heels after the hands shoot, of the cycle", "%", 0, _t2),
     Quantity("breath-in-sweep", "Mouth clear after the hands turn in, of the cycle", "%", 0,

@@ -57,11 +57,37 @@ def _beats(timing: Timing) -> Reading | None:
     return Reading(per_cycle, 0.0, starts)
 
 
+#: Own choice: a kick that far from the hands leaving, in shares of the cycle, is not theirs.
+_WITH_THE_EXIT = 0.15
+
+
+def _out_kick(timing: Timing) -> Reading | None:
+    """Share of cycles with a kick as the hands finish, among those that the marked kicks cover."""
+    settled, cycle_s = timing.settled, timing.settled.mean_cycle_s
+    if timing.stroke != "butterfly" or not cycle_s or len(settled.beats) < 3:
+        return None
+    beats = settled.beats
+    found = []
+    for cycle in settled.cycles:
+        leaves = cycle.inner.get("exit")
+        if leaves is None or not cycle.start or not cycle.end:
+            continue
+        here = [b for b in beats if b.length == leaves.length]
+        if not here or here[0].time_s > cycle.end.time_s or here[-1].time_s < cycle.start.time_s:
+            continue
+        near = min(abs(b.time_s - leaves.time_s) for b in here)
+        found.append(Occurrence(leaves.time_s, float(near <= _WITH_THE_EXIT * cycle_s)))
+    if len(found) < 3:
+        return None
+    return Reading(sum(o.value for o in found) / len(found), 0.0, tuple(found))
+
+
 BUTTERFLY = (
     Quantity("fly-breath", "Mouth clear after the hands left, of the cycle", "%", 0, _breath),
     Quantity("fly-head-return", "Face in before the hands land, of the cycle", "%", 0,
              _head_return),
     Quantity("fly-breaths", "Breaths a stroke", "", 1, _breaths),
     Quantity("fly-reach-share", "Landing until the catch, of the cycle", "%", 0, _reach_share),
+    Quantity("fly-out-kick", "Strokes with a kick at the finish", "", 2, _out_kick),
     Quantity("fly-beats", "Kicks a stroke", "", 1, _beats),
 )  # fmt: skip

@@ -18,9 +18,11 @@ from norvik.core.quantities.reading import (
     interval_u,
     interval_u_pct,
     mean_reading,
+    mean_seconds,
     phase_share,
 )
 from norvik.core.settle.placed import Breath, Placed, Settled
+from norvik.core.speed import reach_ends
 from norvik.core.statistics import median
 from norvik.core.strokes import Phase
 from norvik.core.timing import Timing
@@ -151,6 +153,26 @@ def _hold_distance(timing: Timing) -> Reading | None:
     return mean_reading(timing, found, "hold_distance_m")
 
 
+def _hold_time(timing: Timing) -> Reading | None:
+    """Seconds from entry to press: what the hold costs at any speed, also without passes."""
+    if not timing.settled.stroke.alternating:
+        return None
+    found = [
+        Occurrence(a.time_s, b.time_s - a.time_s, a.mark.side)
+        for a, b in reach_ends(timing.settled)
+    ]
+    return mean_seconds(timing, found)
+
+
+def _kick_beats(timing: Timing) -> Reading | None:
+    """Kicks in a whole cycle of freestyle."""
+    per_cycle = timing.kick.beats_per_cycle if timing.kick else None
+    if timing.stroke != "freestyle" or per_cycle is None:
+        return None
+    starts = tuple(Occurrence(c.start.time_s, per_cycle) for c in timing.settled.cycles if c.start)
+    return Reading(per_cycle, 0.0, starts)
+
+
 def _kick_gap(timing: Timing) -> Reading | None:
     """Longest gap between beats over a breath, against the usual gap; mean over the breaths."""
     settled = timing.settled
@@ -194,6 +216,8 @@ CRAWL = (
     Quantity("entry-share", "Entry and glide, of the cycle", "%", 0, _entry_share),
     Quantity("hand-over", "Hand-over (coordination index)", "%", 1, _hand_over),
     Quantity("hold-distance", "Metres until the hold", "m", 2, _hold_distance),
+    Quantity("hold-time", "Hand entry until the pull", "s", 2, _hold_time),
+    Quantity("kick-beats", "Kicks per cycle", "", 1, _kick_beats),
     Quantity("kick-gap", "Longest kick gap on a breath", "× usual", 1, _kick_gap),
     Quantity("front-quadrant", "Front-quadrant timing", "%", 0, _front_quadrant),
 )

@@ -51,6 +51,15 @@ def mean_reading(timing: Timing, found: list[Occurrence], path: str) -> Reading 
     return Reading(value, timing.uncertainty.get(path), tuple(found))
 
 
+def mean_seconds(timing: Timing, found: list[Occurrence]) -> Reading | None:
+    """Mean of intervals between two marks each, in seconds, none sharing a mark with another."""
+    if not found:
+        return None
+    u = interval_u(timing)
+    value = math.fsum(o.value for o in found) / len(found)
+    return Reading(value, None if u is None else u / math.sqrt(len(found)), tuple(found))
+
+
 def interval_u(timing: Timing) -> float | None:
     d = timing.frame_interval_s
     return None if d is None else interval_uncertainty_s(d)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 
 import numpy as np
 
-from norvik.model import body
-from norvik.model.body import Build, Key, Pose, Seconds
+from norvik.model import body, proportions
+from norvik.model.body import Build, Key, Pose, Seconds, Vector
 from norvik.model.schedule import ArmCycle, BreathTimes, Schedule
+from norvik.model.speed import swum_speed
 
 DEPTH_M = 0.13
 
@@ -32,15 +34,41 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
         * (1 + 0.5 * d("over-turn-breath")),
         up=-1,
     )
-    for side, sign in body.SIDES:
-        keys = [k for c in plan.arms[side] for k in arm_keys(c, build)]
-        body.arm(joints, build, side, sign, keys, t)
+    arms(joints, plan, build, t)
     spread = 0.28 * d("scissor") * breathing + 0.0 * t
     body.beating_legs(
         joints, build, pitch + 0 * t, plan.beats, t, build.kick_m * (1 + 0.6 * d("kick-knees")),
         knees=1 + 1.6 * d("kick-knees"), spread=spread,
     )  # fmt: skip
     return joints
+
+
+def arms(
+    joints: Pose, plan: Schedule, build: Build, t: Seconds, stroke: str = "freestyle",
+    before: Mapping[str, Sequence[Key]] = MappingProxyType({}),
+) -> None:  # fmt: skip
+    """Both arms through their cycles. before: keys of a side that come ahead of its first cycle."""
+    speed = swum_speed(stroke, build, plan)
+    for side, sign in body.SIDES:
+        starts = np.array([c.at.get("entry", c.at["press"]) for c in plan.arms[side]])
+        roll = np.deg2rad(roll_deg(build)) * roll_swing(plan, starts)
+        depths = DEPTH_M - sign * np.sin(roll) * proportions.SHOULDER_HALF_WIDTH * build.height_m
+        keys = [
+            key
+            for c, depth in zip(plan.arms[side], depths, strict=True)
+            for key in arm_keys(c, build, speed, float(depth))
+        ]
+        body.arm(joints, build, side, sign, [*before.get(side, ()), *keys], t)
+
+
+def touching(depth_m: float, fingers: Vector, build: Build) -> float:
+    """Height of the wrist above the shoulder, in arm lengths, at which the fingertips touch the
+
+    surface. depth_m: of the shoulder under it.
+    """
+    h = build.height_m
+    lower = fingers[2] / float(np.linalg.norm(fingers)) * proportions.HAND * h
+    return (depth_m - lower) / ((proportions.UPPER_ARM + proportions.FOREARM) * h)
 
 
 def roll_deg(build: Build) -> float:
@@ -75,8 +103,12 @@ def head_turn(breaths: Sequence[BreathTimes], t: Seconds) -> Seconds:
     return turn
 
 
-def arm_keys(c: ArmCycle, build: Build) -> list[Key]:
-    """One cycle of one arm, forward, outward, up in arm lengths."""
+def arm_keys(c: ArmCycle, build: Build, speed_m_s: float, depth_m: float) -> list[Key]:
+    """One cycle of one arm, forward, outward, up in arm lengths.
+
+    speed_m_s: of the swimmer; at the press the hand stands still in the water. depth_m: of the
+    shoulder as the hand enters; then the fingertips just touch the surface.
+    """
     d = build.dial
     straight, dropped, cross = d("straight-arm"), d("dropped-elbow"), d("crossing")
     low, brake, close = d("reaches-down"), d("brake-hand"), d("entry-close")
@@ -87,16 +119,17 @@ def arm_keys(c: ArmCycle, build: Build) -> list[Key]:
     at = dict(c.at)
     keys: list[Key] = []
     if "entry" in at:
+        slope: Vector = (0.93, 0.0, -0.36 - 0.7 * close)
         keys += [
-            Key(at["entry"], (0.80 - 0.38 * close, 0.02 - 0.42 * cross, 0.12 - 0.04 * close),
-                (0.0, 0.6, 0.8), (0.93, 0.0, -0.36 - 0.7 * close), thumb),
+            Key(at["entry"], (0.80 - 0.60 * close, 0.02 - 0.42 * cross,
+                              touching(depth_m, slope, build)), (0.0, 0.6, 0.8), slope, thumb),
             Key(at["catch"], (0.985 - 0.14 * low, 0.04 - 0.40 * cross, -0.10 - 0.46 * low),
                 (0.2, 0.7, 0.7 - 1.3 * dropped), (0.98, 0.0, -0.20 + 0.75 * brake - 0.5 * low), thumb),
         ]  # fmt: skip
     keys += [
-        Key(at["press"], (0.60 + 0.16 * straight + 0.08 * dropped, 0.10 - 0.25 * cross, -0.58),
+        Key(at["press"], (0.76 + 0.10 * straight, 0.10 - 0.25 * cross, -0.42 - 0.10 * dropped),
             (0.45 - 0.9 * dropped, 0.75, 0.5 * (1 - straight) - 1.5 * dropped),
-            (0.20 + 0.55 * dropped, 0.0, -0.98), inward),
+            (0.20 + 0.55 * dropped, 0.0, -0.98), inward, hand_m_s=-speed_m_s),
         Key(at["shoulder"], (0.02, -0.02 + 0.72 * d("pull-wide") + 0.1 * straight - 0.3 * d("pull-across"),
                              -0.80 - 0.175 * straight + 0.12 * dropped + 0.25 * d("pull-wide")),
             (0.2 - 0.9 * dropped, 0.95, 0.25 - 0.7 * dropped), (-0.10, 0.0, -1.0), inward),
@@ -105,7 +138,7 @@ def arm_keys(c: ArmCycle, build: Build) -> list[Key]:
         Key(at["exit"], (-0.83 + 0.45 * short, 0.12 - 0.35 * d("exit-over-back"), -0.08),
             (-0.1, 0.7, 0.7), (-0.95, 0.0, -0.30), (0.0, -0.4, -1.0)),
         Key(at["exit"] + 0.52 * (c.end - at["exit"]),
-            (0.02, 0.34 + 0.5 * wide + 0.35 * swing_low, 0.16 + 0.62 * high - 0.06 * swing_low),
+            (0.02, 0.34 + 0.5 * wide + 0.35 * swing_low, 0.32 + 0.46 * high - 0.14 * swing_low),
             (-0.35, 0.5 + 0.6 * high, 1.0 - 0.9 * high - 0.6 * swing_low),
             (0.45, 0.1 + 0.5 * high, -0.89 + 1.2 * high), inward),
     ]  # fmt: skip

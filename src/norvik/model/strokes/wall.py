@@ -27,17 +27,17 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     early = d("wall-head-up") * (1 - up)
     turn = freestyle.head_turn(plan.breaths, t)
     body.head(joints, build, pitch + np.deg2rad(4) + np.deg2rad(50) * early, turn, up=-1)
-    for side, sign in body.SIDES:
+    ahead = {}
+    for side, _ in body.SIDES:
         first = plan.arms[side][0].at["press"] - 0.22
-        ahead = [
+        ahead[side] = [
             Key(s, (0.97, -0.16, 0.10), (0.1, 0.7, 0.6), (1.0, -0.05, 0.0))
             for s in (-1.0, 0.0, *np.arange(0.5, first, 0.5), first)
         ]
-        keys = ahead + [k for c in plan.arms[side] for k in freestyle.arm_keys(c, build)]
-        body.arm(joints, build, side, sign, keys, t)
+    freestyle.arms(joints, plan, build, t, "wall", ahead)
     dolphins = [b for b in plan.beats if b[1] == "both"]
     kicking = np.clip((t - (dolphins[-1][0] if dolphins else 0)) / 0.3, 0, 1)
-    large = 0.36 * (1 + 0.7 * d("wall-kick-wide"))
+    large = 0.36 * (1 + 1.2 * d("wall-kick-wide"))
     size = large + (build.kick_m - large) * kicking
     knees = 0.42 + 0.58 * kicking + 1.6 * d("wall-knees")
     body.beating_legs(joints, build, pitch, plan.beats, t, size, knees=knees)
