@@ -20,7 +20,7 @@ ALLOWED = {
     "store": {"core", "footage", "store"},
     "workflow": {"core", "catalogue", "formats", "model", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
-    "jobs": {"core", "footage", "store", "workflow", "settings", "jobs"},
+    "jobs": {"core", "footage", "store", "storage", "workflow", "settings", "jobs"},
     "storage": {"core", "store", "settings", "storage"},
 }
 FORBIDDEN_IN_CORE = {"flask", "sqlite3", "cv2", "av", "subprocess", "os", "pathlib", "io", "time",

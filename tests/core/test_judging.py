@@ -36,7 +36,8 @@ def findings(
 @pytest.mark.parametrize(
     ("value", "u", "verdict"),
     [(10, 0.1, "fault"), (6.3, 0.1, "fault"), (6.1, 0.1, "unsure"), (5.9, 0.1, "unsure"),
-     (5.0, 0.1, "watch"), (3.1, 0.1, "good"), (2.9, 0.1, "good"), (3.3, 0.1, "watch"), (6.1, 0.0, "fault")],
+     (5.0, 0.1, "watch"), (3.1, 0.1, "good"), (2.9, 0.1, "good"), (3.3, 0.1, "watch"),
+     (6.1, 0.0, "fault")],
 )  # fmt: skip
 def test_a_limit_within_the_measuring_error_cannot_be_told(
     value: float, u: float, verdict: str, monkeypatch: pytest.MonkeyPatch

@@ -105,7 +105,7 @@ def test_events_of_the_model_are_what_they_are_called() -> None:
                     assert over_ground[n - 5 : n - 2].min() > -0.01, (stroke, pace, side)
                     assert over_ground[n + 3 : n + 8].max() < 0.05, (stroke, pace, side)
                 for n in swim.frames("entry", side=side)[1:]:
-                    assert abs(lowest[n]) < 0.04, (stroke, pace, side)
+                    assert abs(lowest[n]) < 0.05, (stroke, pace, side)
                     assert lowest[n - 3] > lowest[n] > lowest[min(n + 4, len(lowest) - 1)]
                     assert tip[n, 0] > swim.joints[f"{side}_shoulder"][n, 0]
             speeds.append(float(np.mean(np.diff(swim.travelled)) * FPS))
@@ -156,5 +156,5 @@ def test_a_late_bend_is_told_by_the_true_bend(dial: str, late: bool) -> None:
     shares = [o.value for t in swim.taken if t.what == "late-bend" for o in t.found]
     bent = angle_deg(*(swim.joints[f"right_{j}"] for j in ("shoulder", "elbow", "wrist")))
     under = bent[swim.frames("shoulder", side="right")[1:4]]
-    assert (min(under) > 150) is late
-    assert (np.mean(shares) > 33) is late
+    assert bool(min(under) > 150) is late
+    assert bool(np.mean(shares) > 33) is late

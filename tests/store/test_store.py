@@ -94,7 +94,7 @@ def test_a_library_of_the_first_schema_is_brought_over(tmp_path: Path) -> None:
     assert marks.undo(connection, 4, 1) is not None
     assert marks.of_clip(connection, 4) == []
     assert marks.redo(connection, 4, 1) is not None
-    assert [m.id for m in marks.of_clip(connection, 4)] == [1]
+    assert [m.id for m in marks.of_clip(connection, 4)] == [(1, "originals/a.mp4")]
     # What was under way begins anew, and ids of deleted clips stay used.
     row = connection.execute("SELECT kind, recording_id, state FROM jobs").fetchall()
     assert [tuple(r) for r in row] == [("prepare-recording", 7, "queued")]

@@ -57,7 +57,7 @@ def test_marks_go_out_and_come_back_the_same(
     # Again: all are there. Undone in one step, done again in one step.
     assert "6 stood there already" in bring_in(client, clip, answer.data).text
     told = client.post(f"/clips/{clip}/undo", data={"frame": 0}).text
-    assert "6 marks taken away" in told
+    assert "6 marks removed" in told
     assert stored(settings, clip) == []
     assert "6 marks are back" in client.post(f"/clips/{clip}/redo", data={"frame": 0}).text
     assert stored(settings, clip) == before

@@ -78,12 +78,14 @@ def test_an_own_version_of_a_shipped_drill_and_back(
     ("change", "word"),
     [
         ({"name": ""}, "Give the drill a name"),
-        ({"works_on": []}, "lacks a fault"),
-        ({"least": "8"}, "lacks a fault, instructions or a dose"),
-        ({"metres": ""}, "no metres"),
+        ({"works_on": []}, "names no fault that it works on"),
+        ({"least": "8"}, "repeats from a lower to a higher number"),
+        ({"metres": ""}, "neither metres nor seconds"),
         ({"effort": "9"}, "between 1 and 6"),
         ({"how": "Hold your breath to the wall."}, "can kill"),
         ({"name": "Hypoxic ladder"}, "can kill"),
+        ({"how": "No hurry: hold your breath to the wall."}, "can kill"),
+        ({"how": "Swim 25 m under water. Breathe every 9 strokes."}, "can kill"),
         ({"feeds": ["entry-slap"]}, "works on and feeds"),
     ],
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 
 from norvik.core.breath_holding import asks_for_breath_holding
@@ -25,6 +26,14 @@ from norvik.core.tables import (
     Question,
 )
 
+#: Bounds of a drill's numbers (own choice), the same for the form and for files.
+MOST_REPEATS = 60
+METRES, SECONDS, REST_S = (10, 400), (5, 600), (0, 600)
+TAGS = ("under-water", "depth", "open-water", "paddles", "start")
+#: Words of addresses that no drill may be called.
+RESERVED_IDS = ("new", "cues", "import", "own.json")
+_ID = re.compile(r"[a-z0-9][a-z0-9-]{0,79}")
+
 
 def check(catalogue: Catalogue, frame_bands: Sequence[Band]) -> list[str]:
     """All that is wrong with the tables of all strokes, as sentences; empty when all is well."""
@@ -33,8 +42,8 @@ def check(catalogue: Catalogue, frame_bands: Sequence[Band]) -> list[str]:
         wrong += _of_fault(fault, catalogue, frame_bands)
     for drill in catalogue.drills.values():
         wrong += of_drill(drill, catalogue)
-        wrong += [f"drill {drill.id} has no {x}" for x in ("works_when", "easier", "rest_s", "levels")
-                  if not getattr(drill, x)]  # fmt: skip
+        full = ("works_when", "easier", "rest_s", "levels")
+        wrong += [f"drill {drill.id} has no {x}" for x in full if not getattr(drill, x)]
         if len(drill.mistakes) < 2:
             wrong.append(f"drill {drill.id} has fewer than two mistakes")
     for band in catalogue.bands:
@@ -101,16 +110,46 @@ def of_drill(drill: Drill, catalogue: Catalogue) -> list[str]:
         *_of_schools(f"{says} names", drill.unless_school, catalogue.questions),
     ]
     wrong += [f"{says} works on and feeds {x}" for x in set(drill.feeds) & set(drill.works_on)]
-    if not drill.works_on or not drill.how or not 1 <= drill.repeats[0] <= drill.repeats[1]:
-        wrong.append(f"{says} lacks a fault, instructions or a dose")
+    if not drill.works_on:
+        wrong.append(f"{says} names no fault that it works on")
+    if not drill.how:
+        wrong.append(f"{says} does not say how it is done")
+    if not 1 <= drill.repeats[0] <= drill.repeats[1] <= MOST_REPEATS:
+        wrong.append(f"{says} needs repeats from a lower to a higher number, 1 to {MOST_REPEATS}")
+    wrong += _out_of_bounds(drill, says)
     if not 1 <= drill.effort <= 6:
         wrong.append(f"{says} has an effort outside 1 to 6")
     if drill.place == "water" and not drill.metres and not drill.seconds:
         wrong.append(f"{says} has neither metres nor seconds")
-    wrong += [f"{says} has no {x}" for x in ("name", "purpose", "cue", "progression", "source")
-              if not getattr(drill, x)]  # fmt: skip
+    needed = ("name", "purpose", "source") if drill.own else (
+        "name", "purpose", "cue", "progression", "source")  # fmt: skip
+    wrong += [f"{says} has no {x}" for x in needed if not getattr(drill, x)]
     if words := asks_for_breath_holding(drill.texts):
         wrong.append(f"{says} asks for breath-holding (“{words}”), which can kill")
+    return wrong
+
+
+def _out_of_bounds(drill: Drill, says: str) -> list[str]:
+    """Numbers that nobody swims, and texts that no page holds."""
+    wrong = []
+    if not _ID.fullmatch(drill.id) or drill.id in RESERVED_IDS:
+        wrong.append(f"{says[:80]} has an id other than small letters, digits and hyphens")
+    for name, value, (low, high) in (
+        ("metres", drill.metres, METRES),
+        ("seconds", drill.seconds, SECONDS),
+        ("seconds of rest", drill.rest_s, REST_S),
+    ):
+        if value is not None and not low <= value <= high:
+            wrong.append(f"{says} has {name} outside {low} to {high}")
+    wrong += _unknown(f"{says} has tag", drill.tags, TAGS)
+    for name, most in (("name", 60), ("purpose", 140), ("cue", 90), ("progression", 200),
+                       ("easier", 200), ("works_when", 200)):  # fmt: skip
+        if len(getattr(drill, name)) > most:
+            wrong.append(f"{says[:80]} has a {name} of more than {most} letters")
+    if sum(map(len, drill.how)) > 1200 or sum(map(len, drill.mistakes)) > 600:
+        wrong.append(f"{says} has instructions that no page holds (1200 letters at most)")
+    if any(ord(c) < 32 for text in drill.texts for c in text):
+        wrong.append(f"{says} has control characters in its text")
     return wrong
 
 

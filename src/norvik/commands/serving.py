@@ -22,8 +22,10 @@ from norvik.web import create_app
 from norvik.web.memory import calm_garbage_collector, give_back_large_blocks
 
 _THREADS = 8
-#: Clips may be long; the disk's room is checked before one is taken in.
-_MOST_BYTES = 1 << 40
+#: The largest request: a piece of an upload with what belongs to it. Clips come in by the piece.
+_MOST_BYTES = 34 << 20
+#: Browsers keep several connections open each; an idle one gives its place back soon.
+_MOST_CONNECTIONS, _IDLE_S = 2000, 25
 
 _HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 _PORT = click.option(
@@ -72,6 +74,10 @@ def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None
         port=port,
         threads=_THREADS,
         max_request_body_size=_MOST_BYTES,
+        connection_limit=_MOST_CONNECTIONS,
+        channel_timeout=_IDLE_S,
+        cleanup_interval=5,
+        asyncore_use_poll=True,
         ident="norvik",
     )
     click.echo(f"Norvik is ready at http://{host}:{port}/   (Ctrl-C stops it)")

@@ -63,6 +63,14 @@ class DiskFullError(FootageError):
     """Raised when there is no room left for a review copy."""
 
 
+class StoreError(NorvikError):
+    """The data folder cannot be used as it is."""
+
+
+class BreathHoldingError(NorvikError):
+    """Words of a drill may ask for breath-holding: the coach has to say what is meant."""
+
+
 class CatalogueError(NorvikError):
     """Raised at load when a fault, drill or band refers to something that is not there."""
 

@@ -10,14 +10,14 @@ from datetime import date
 STATES = ("gone", "better", "unclear", "same", "still", "worse")
 ADVICE = {
     "working": "In training. Film again when its weeks are over.",
-    "gone": "Really better, and no fault any more: take the next point, keep one drill in use.",
-    "better": "Really better, and still found: go on.",
-    "unclear": "These clips cannot tell: film the view that shows it.",
+    "gone": "Fixed. Move on, and keep one drill going.",
+    "better": "Better, and not fixed yet: keep going.",
+    "unclear": "These clips cannot tell: film the view that shows it, and say how it looks.",
     "same": "No change beyond the measuring error: another drill, or the cause is another.",
     "still": "Still seen: another drill, or look upstream for the cause.",
-    "worse": "Really worse: stop this drill and look upstream.",
+    "worse": "Worse: stop this drill and look upstream.",
     "done": "Done, as you said.",
-    "resting": "Set aside, as you said.",
+    "resting": "Paused, as you said.",
 }
 
 
@@ -29,30 +29,36 @@ STUCK = ("same", "still", "worse")
 class Later:
     """What a later clip showed of one point.
 
-    verdicts: of core.change for the measures that show it. found: is it a fault there? seen_only:
-    it was found by the coach's eye. looked: the coach ticked anything on that clip, from a view
-    that shows it, so that not ticking it says something.
+    verdicts: of core.change for the measures that show it. kind: of its finding there, "fault",
+    "open", "watch", or empty where nothing was found. answer: what the coach said of it on that
+    clip, "still", "better", "gone" or "unseen"; empty where nobody said anything. Silence is never
+    success: only an answer or a measure moves a point.
     """
 
     clip: int
     on: date
     verdicts: tuple[str, ...]
-    found: bool
-    seen_only: bool = False
-    looked: bool = False
+    kind: str = ""
+    answer: str = ""
+
+    @property
+    def measured(self) -> bool:
+        """Was it measured on both clips?"""
+        return bool(self.verdicts)
 
     @property
     def state(self) -> str:
-        """One of STATES."""
+        """One of STATES. A measure that got worse stands against any answer."""
+        if "worse" in self.verdicts:
+            return "worse"
+        if self.answer in ("gone", "better", "still"):
+            # What is measured as a fault is not gone, whatever it looks like.
+            return "better" if self.answer == "gone" and self.kind == "fault" else self.answer
+        if "better" in self.verdicts:
+            return "better" if self.kind else "gone"
         if self.verdicts:
-            if "worse" in self.verdicts:
-                return "worse"
-            if "better" in self.verdicts:
-                return "better" if self.found else "gone"
             return "same"
-        if self.found:
-            return "still"
-        return "gone" if self.seen_only and self.looked else "unclear"
+        return "still" if self.kind == "fault" else "unclear"
 
 
 @dataclass(frozen=True, slots=True)

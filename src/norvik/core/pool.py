@@ -35,6 +35,14 @@ class Pool:
         """Whole lengths nearest to a distance in metres, at least one."""
         return _near(self, metres)
 
+    def exactly(self, lengths: int) -> str:
+        """A distance that adds up: "100", "33 1/3" where decimals cannot say it."""
+        whole = self.length * lengths
+        if whole.denominator == 1 or 100 % whole.denominator == 0:
+            return f"{float(whole):g}"
+        rest = whole - int(whole)
+        return f"{int(whole)} {rest.numerator}/{rest.denominator}"
+
     def says(self, lengths: int) -> str:
         """A distance in the pool's unit: "100", "133⅓"-like values to one decimal."""
         whole = self.length * lengths

@@ -141,12 +141,17 @@ def dose(drill: Drill) -> str:
     return times + each + (" a side" if drill.per_side else "")
 
 
+def care_of(drill: Drill) -> set[str]:
+    """Body parts, tags and kit of one drill for which there may be a caution."""
+    kit = {*drill.kit, *drill.helps} & {"paddles", "fins", "board"}
+    return {*drill.loads, *drill.not_with, *drill.tags, *kit}
+
+
 def topics_of(fault: Fault, drills: Collection[Drill], level: str, minor: bool = False) -> set[str]:
     """Body parts and tags for which cautions have to be shown."""
     topics = set(fault.loads)
     for drill in drills:
-        topics |= set(drill.loads) | set(drill.tags)
-        topics |= {*drill.kit, *drill.helps} & {"paddles", "fins", "board"}
+        topics |= care_of(drill) - set(drill.not_with)
     if level == "beginner":
         topics.add("beginner")
     if minor:

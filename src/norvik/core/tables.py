@@ -219,10 +219,8 @@ class Catalogue:
         """The same tables with the bands of a swimmer's level."""
         return replace(self, level=level)
 
-    def band(
-        self, band_id: str, schools: dict[str, str], cycle_s: float | None = None
-    ) -> Band:
-        """The band that holds for these schools, the level and the rate. KeyError for an unknown id.
+    def band(self, band_id: str, schools: dict[str, str], cycle_s: float | None = None) -> Band:
+        """The band that holds for these schools, level and rate. KeyError for an unknown id.
 
         cycle_s: mean cycle time of the swim; None where it is not known or does not matter.
         """

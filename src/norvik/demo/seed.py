@@ -18,7 +18,7 @@ from norvik.demo.swims import add_swim
 from norvik.demo.training import add_plan
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
-from norvik.model.film import film, film_squad
+from norvik.model.film import Take, film, film_squad
 from norvik.model.schedule import schedule
 from norvik.model.speed import swum_speed
 from norvik.settings import Settings

@@ -11,7 +11,7 @@ from norvik.store import clips, plans, pool_tests
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.pool_tests import SwumTest
 from norvik.workflow.clip_judgement import judge_clip
-from norvik.workflow.plans import plan_from, worked_out
+from norvik.workflow.plans import freeze, plan_from, worked_out
 
 #: Tuesday, Thursday and Saturday.
 _WEEKDAYS = (1, 3, 5)
@@ -43,7 +43,9 @@ def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
         outcome = "skipped" if n == 3 else "partly" if n == 5 else "done"
         felt = None if outcome == "skipped" else 4 + n % 3
         note = "away for work" if outcome == "skipped" else ""
-        plans.note_training(connection, stored.id, Trained(session.key, outcome, felt, note))
+        plans.note_training(
+            connection, stored.id, Trained(session.key, outcome, felt, note, freeze(session))
+        )
     _add_tests(connection, judgement.swimmer.id, wish.pool)
     _add_challenge(connection, stored, past)
 

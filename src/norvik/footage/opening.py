@@ -17,6 +17,9 @@ from norvik.core.errors import FootageError
 #: with a cover and subtitles are no film: only containers of footage are let in.
 FORMATS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts"
 
+#: A picture of 8K with some to spare; larger ones fill the memory before they show anything.
+MOST_PIXELS = 8192 * 4608
+
 _ADVICE = "Send the clip itself, as it comes from the camera (MP4, MOV, M4V, WebM, MKV or AVI)."
 
 
@@ -68,6 +71,11 @@ def open_footage(path: Path) -> Iterator[Source]:
             kind = "sound but no picture" if container.streams.audio else "no picture"
             raise FootageError(f"The file holds {kind}. {_ADVICE}")
         stream = films[0]
+        if stream.width * stream.height > MOST_PIXELS:
+            raise FootageError(
+                f"The picture is {stream.width} × {stream.height}: larger than any camera films "
+                "(8K at most). " + _ADVICE
+            )
         stream.thread_type = "AUTO"
         yield Source(path, container, stream)
 

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 
 from norvik.core.errors import LengthsError
 from norvik.core.lengthlog import Length
+from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.watch import TIME, read_seconds
 
 COLUMNS = ("length", "seconds", "strokes", "effort", "under_water_s")
@@ -61,6 +62,12 @@ def _table(rows: Sequence[str]) -> list[Length]:
 def _typed(n: int, row: str) -> Length:
     """21.4 18, or 21.4 18 easy 3.5: words are the effort, the third number is under water."""
     words = re.split(r"[\s;]+", row.strip())
+    odd = [w for w in words if not TIME.fullmatch(w) and any(c.isdigit() for c in w)]
+    if odd:
+        raise LengthsError(f"Row {n}: “{odd[0][:30]}” is no number; write 21.4 18.")
+    alone = [w for w in words if not TIME.fullmatch(w) and len(w) < 2]
+    if alone:
+        raise LengthsError(f"Row {n}: “{alone[0]}” says nothing; write a word for the effort.")
     numbers = [w for w in words if TIME.fullmatch(w)]
     effort = " ".join(w for w in words if not TIME.fullmatch(w))
     if not numbers or not TIME.fullmatch(words[0]) or len(numbers) > 3:
@@ -76,12 +83,14 @@ def _length(n: int, seconds: str, strokes: str, effort: str, under: str) -> Leng
     time_s = read_seconds(seconds)
     if time_s is None:
         raise LengthsError(f"Row {n}: “{seconds[:30]}” is no time in seconds.")
-    if strokes and not (strokes.isascii() and strokes.isdigit() and len(strokes) < 6):
+    if strokes and not (strokes.isascii() and strokes.isdigit() and 0 < int(strokes[:6]) <= 300):
         raise LengthsError(f"Row {n}: “{strokes[:30]}” is no number of strokes.")
     under_s = read_seconds(under) if under else None
     if under and under_s is None:
         raise LengthsError(f"Row {n}: “{under[:30]}” is no time under water.")
-    return Length(time_s, int(strokes) if strokes else None, effort[:_LONGEST_WORD], under_s)
+    return Length(
+        time_s, int(strokes) if strokes else None, as_meant(effort)[:_LONGEST_WORD], under_s
+    )
 
 
 def write_lengths(lengths: Sequence[Length]) -> str:
@@ -92,5 +101,7 @@ def write_lengths(lengths: Sequence[Length]) -> str:
     for n, x in enumerate(lengths, 1):
         under = "" if x.under_s is None else f"{x.under_s:.6f}".rstrip("0").rstrip(".")
         time = f"{x.seconds:.6f}".rstrip("0").rstrip(".")
-        writer.writerow([n, time, "" if x.strokes is None else x.strokes, x.effort, under])
+        writer.writerow(
+            [n, time, "" if x.strokes is None else x.strokes, plain_text(x.effort), under]
+        )
     return out.getvalue()

@@ -7,6 +7,8 @@ import io
 from collections.abc import Iterable
 from dataclasses import astuple, dataclass
 
+from norvik.formats.cells import plain_text
+
 COLUMNS = ("date", "week", "session", "focus", "set", "repeats", "distance", "unit", "rest_s",
            "effort", "kit", "cue", "note", "film", "test")  # fmt: skip
 
@@ -37,5 +39,7 @@ def write_plan(rows: Iterable[Row]) -> str:
     text = io.StringIO(newline="")
     writer = csv.writer(text)
     writer.writerow(COLUMNS)
-    writer.writerows(astuple(row) for row in rows)
+    writer.writerows(
+        [plain_text(c) if isinstance(c, str) else c for c in astuple(row)] for row in rows
+    )
     return text.getvalue()

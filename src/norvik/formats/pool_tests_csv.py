@@ -7,6 +7,8 @@ import io
 from collections.abc import Iterable
 from dataclasses import astuple, dataclass, fields
 
+from norvik.formats.cells import plain_text
+
 
 @dataclass(frozen=True, slots=True)
 class Row:
@@ -33,5 +35,7 @@ def write_pool_tests(rows: Iterable[Row]) -> str:
     out = io.StringIO(newline="")
     writer = csv.writer(out)
     writer.writerow(f.name for f in fields(Row))
-    writer.writerows(astuple(row) for row in rows)
+    writer.writerows(
+        [plain_text(c) if isinstance(c, str) else c for c in astuple(row)] for row in rows
+    )
     return out.getvalue()

@@ -14,10 +14,11 @@ from __future__ import annotations
 import csv
 import io
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from norvik.core.errors import TracksFileError
+from norvik.formats.cells import as_meant, plain_text
 
 COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state")
 STATES = ("anchor", "followed", "lost")
@@ -42,7 +43,7 @@ def write_tracks(rows: Iterable[Row]) -> str:
             (
                 r.frame,
                 "" if r.time_s is None else f"{r.time_s:.6f}",
-                r.point,
+                plain_text(r.point),
                 "" if r.x is None else f"{r.x:.2f}",
                 "" if r.y is None else f"{r.y:.2f}",
                 r.state,
@@ -69,7 +70,11 @@ def read_tracks(data: bytes) -> list[Row]:
     rows: list[Row] = []
     wrong: list[str] = []
     seen: set[tuple[int, str]] = set()
-    for number, line in enumerate(reader, start=2):
+    for number, line in _lines(reader):
+        if number > MOST_ROWS:
+            raise TracksFileError(
+                f"This file has more than {MOST_ROWS:,} rows. Split it; nothing was taken over."
+            )
         try:
             row = _row(line)
         except ValueError as error:
@@ -85,6 +90,25 @@ def read_tracks(data: bytes) -> list[Row]:
     if not rows:
         raise TracksFileError("This file holds no point.")
     return rows
+
+
+#: Own choice: ten points over a clip of five minutes at 60 frames/s.
+MOST_ROWS = 200_000
+
+
+def _lines(reader: csv.DictReader[str]) -> Iterator[tuple[int, dict[str, str]]]:
+    """Number and cells of each row, the header being 1. Raises TracksFileError."""
+    number = 1
+    while True:
+        number += 1
+        try:
+            yield number, next(reader)
+        except StopIteration:
+            return
+        except csv.Error as error:
+            raise TracksFileError(
+                f"Nothing was taken over: line {number} cannot be split into cells ({error})."
+            ) from error
 
 
 def _row(line: Mapping[str, str | None]) -> Row:
@@ -103,7 +127,7 @@ def _row(line: Mapping[str, str | None]) -> Row:
     frame = number("frame")
     if frame is None or frame < 0 or frame != int(frame):
         raise ValueError("the frame must be a whole number, 0 or more")
-    point = " ".join((line.get("point") or "").split())
+    point = " ".join(as_meant(line.get("point") or "").split())
     if not point or len(point) > 60:
         raise ValueError("the point needs a name of at most 60 letters")
     x, y = number("x_px"), number("y_px")

@@ -18,7 +18,7 @@ from norvik.footage.frames import Losses, decoded_frames
 from norvik.footage.opening import open_footage
 from norvik.footage.told import Told, told
 from norvik.settings import Settings
-from norvik.store import clips, jobs, recordings
+from norvik.store import clips, jobs, recordings, taken_uploads
 from norvik.store.clips import Clip, Facts
 from norvik.store.connection import transaction
 from norvik.store.recordings import NewRecording
@@ -54,10 +54,13 @@ def clean_name(name: str) -> str:
     return shown or "clip"
 
 
-def check_room(folder: Path, coming_bytes: int | None) -> None:
-    """Raise DiskFullError when a file of this size and its review copy would not fit."""
+def check_room(folder: Path, coming_bytes: int | None, under_way: int = 0) -> None:
+    """Raise DiskFullError when a file of this size and its review copy would not fit.
+
+    under_way: bytes of other files that have still to come.
+    """
     free = shutil.disk_usage(folder).free
-    if free < (coming_bytes or 0) * 2 + _SPARE_BYTES:
+    if free < (coming_bytes or 0) * 2 + under_way + _SPARE_BYTES:
         raise DiskFullError(
             f"There is not enough room on the disk: {free / 1e9:.1f} GB are free. "
             "Delete clips that are no longer needed, then send it again."
@@ -102,6 +105,7 @@ def take_in(
     *,
     stretch: float | None = None,
     created_by: int | None = None,
+    upload_id: str = "",
 ) -> tuple[int, int]:
     """Make a recording of a whole file that has arrived in the data folder, and move it there.
 
@@ -111,10 +115,7 @@ def take_in(
     A file that is no footage, or is there already, raises FootageError and stays where it is.
     """
     size = arrived.stat().st_size
-    there = recordings.by_checksum(connection, sha256)
-    if there is not None:
-        of_it = clips.of_recording(connection, there.id, with_trash=True)
-        raise AlreadyThere(of_it[0])
+    _refuse_known(connection, sha256)
     shown = clean_name(name)
     by_camera = _check_first_frame(arrived)
     suffix = Path(shown).suffix.lower()
@@ -122,24 +123,94 @@ def take_in(
     factor = stretch if stretch is not None else by_camera.stretch
     if not facts.filmed_on:
         facts = replace(facts, filmed_on=by_camera.day or date.today().isoformat())
-    os.replace(arrived, original)
-    with transaction(connection):
-        recording_id = recordings.add(
-            connection,
-            NewRecording(
-                original_name=shown,
-                original_path=settings.relative(original),
-                sha256=sha256,
-                bytes=size,
-                stretches=AS_IT_HAPPENED if factor is None else (Stretch(0, factor),),
-                told_rate_fps=by_camera.rate_fps,
-                created_by=created_by,
-            ),
-        )
-        clip_id = clips.add(connection, recording_id, facts, created_by)
-        job_id = jobs.add(
-            connection, "open-recording", {"recording_id": recording_id}, recording_id
-        )
+    known = original.is_file()
+    _keep_as(arrived, original)
+    try:
+        with transaction(connection):
+            # Two uploads of one file may have come this far together.
+            failed = _refuse_known(connection, sha256)
+            if failed is not None:
+                clip_id, job_id = _try_again(connection, failed, facts)
+            else:
+                clip_id, job_id = _add(
+                    connection, settings, original, shown, sha256, size, factor,
+                    by_camera.rate_fps, facts, created_by,
+                )  # fmt: skip
+            if upload_id:
+                taken_uploads.put(connection, upload_id, clip_id, job_id)
+    except BaseException:
+        if not known and recordings.by_checksum(connection, sha256) is None:
+            original.unlink(missing_ok=True)
+        raise
+    arrived.unlink(missing_ok=True)
+    return clip_id, job_id
+
+
+def _refuse_known(connection: sqlite3.Connection, sha256: str) -> Clip | None:
+    """Raise AlreadyThere for a file that is in the library; the clip of one that had failed."""
+    there = recordings.by_checksum(connection, sha256)
+    if there is None:
+        return None
+    of_it = clips.of_recording(connection, there.id, with_trash=True)
+    if there.state == "failed" and of_it and not of_it[0].trashed_at:
+        return of_it[0]
+    if of_it:
+        raise AlreadyThere(of_it[0])
+    return None
+
+
+def _try_again(connection: sqlite3.Connection, clip: Clip, facts: Facts) -> tuple[int, int]:
+    """The same file once more, after it had failed or was cancelled: its recording is tried again,
+
+    so that one file never belongs to two recordings.
+    """
+    recordings.set_waiting(connection, clip.recording.id)
+    clips.set_facts(connection, clip.id, facts)
+    job = jobs.add(
+        connection, "open-recording", {"recording_id": clip.recording.id}, clip.recording.id
+    )
+    return clip.id, job
+
+
+def _keep_as(arrived: Path, original: Path) -> None:
+    """Put a whole file in its place for good, on the disk before anything says that it is there.
+
+    The file that arrived stays until that is said: stopped in between, it can be sent again.
+    """
+    with arrived.open("rb") as file:
+        os.fsync(file.fileno())
+    try:
+        os.link(arrived, original)
+    except FileExistsError:
+        pass
+    except OSError:
+        # A disk without hard links.
+        shutil.copyfile(arrived, original)
+    folder = os.open(original.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+
+
+def _add(
+    connection: sqlite3.Connection, settings: Settings, original: Path, shown: str, sha256: str,
+    size: int, factor: float | None, rate_fps: float | None, facts: Facts, created_by: int | None,
+) -> tuple[int, int]:  # fmt: skip
+    recording_id = recordings.add(
+        connection,
+        NewRecording(
+            original_name=shown,
+            original_path=settings.relative(original),
+            sha256=sha256,
+            bytes=size,
+            stretches=AS_IT_HAPPENED if factor is None else (Stretch(0, factor),),
+            told_rate_fps=rate_fps,
+            created_by=created_by,
+        ),
+    )
+    clip_id = clips.add(connection, recording_id, facts, created_by)
+    job_id = jobs.add(connection, "open-recording", {"recording_id": recording_id}, recording_id)
     return clip_id, job_id
 
 

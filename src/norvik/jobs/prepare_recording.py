@@ -11,7 +11,7 @@ from norvik.footage.review_copy import ReviewCopy, make_review_copy
 from norvik.footage.sound import extract_sound
 from norvik.footage.stills import frame_image, jpeg
 from norvik.footage.strip import StripMaker
-from norvik.jobs.report import JobCancelled, Report
+from norvik.jobs.report import JobCancelled, JobLost, Report
 from norvik.settings import Settings
 from norvik.store import jobs, recordings
 from norvik.store.connection import transaction
@@ -78,6 +78,9 @@ def _prepare(settings: Settings, job: Job, report: Report, opening: bool) -> boo
         )
         keep(made)
         return made.whole
+    except JobLost:
+        # Another worker has it now: what lies there is its work.
+        raise
     except JobCancelled:
         _remove(settings, recording.id)
         sentence = "Preparing this clip was cancelled."

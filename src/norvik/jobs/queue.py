@@ -34,7 +34,11 @@ class JobQueue:
         self.immediate = immediate
         self.quick, self.long = (
             SqliteHuey(
-                f"norvik-{name}", filename=str(settings.queue), immediate=immediate, results=False
+                f"norvik-{name}",
+                filename=str(settings.queue),
+                immediate=immediate,
+                results=False,
+                fsync=True,
             )
             for name in ("quick", "long")
         )
@@ -52,6 +56,10 @@ class JobQueue:
     @property
     def hueys(self) -> tuple[Huey, Huey]:
         return self.quick, self.long
+
+    def waiting(self) -> int:
+        """Messages that no worker has taken yet."""
+        return sum(huey.pending_count() for huey in self.hueys)
 
     def put(self, job_id: int) -> None:
         with connected(self._settings.database) as connection:

@@ -5,8 +5,10 @@ from __future__ import annotations
 import time
 
 from norvik.jobs.queue import JobQueue
+from norvik.jobs.report import Pulse
 from norvik.settings import Settings
-from norvik.store import jobs, recordings
+from norvik.storage.release import remove_doomed
+from norvik.store import doomed, jobs, recordings
 from norvik.store.connection import connected, transaction
 
 #: A worker reports every half second; one that was silent this long is gone.
@@ -16,16 +18,25 @@ MOST_ATTEMPTS = 3
 
 
 def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> int:
-    """Queue again what was running in a worker that is gone. Returns how many jobs."""
+    """Queue again what was running in a worker that is gone. Returns how many jobs.
+
+    What runs in this very process is left alone, however long it was silent.
+    """
     count = 0
     with connected(settings.database) as connection:
-        for job in jobs.stale(connection, time.time() - silent_s):
+        for job in jobs.stale(connection, time.time(), silent_s):
+            if job.id in Pulse.alive:
+                continue
             if job.attempts >= MOST_ATTEMPTS:
                 sentence = "This was started three times and each time the worker stopped in it."
                 with transaction(connection):
                     jobs.end(connection, job.id, "interrupted", sentence)
                     if job.recording_id is not None:
                         recordings.set_failed(connection, job.recording_id, sentence)
+                        doomed.add(
+                            connection, map(settings.relative, settings.made_of(job.recording_id))
+                        )
+                remove_doomed(connection, settings)
                 continue
             jobs.requeue(connection, job.id)
             queue.put(job.id)
@@ -33,9 +44,16 @@ def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> 
     return count
 
 
-def enqueue_waiting(settings: Settings, queue: JobQueue) -> None:
-    """At a worker's start: the queue may have lost messages that the table still knows."""
+def enqueue_waiting(settings: Settings, queue: JobQueue) -> int:
+    """Jobs that the table knows and whose message is lost: a web server was stopped between the
+
+    row and the message. Only while nothing waits in the queues, so that none is put twice. How
+    many.
+    """
+    if queue.waiting():
+        return 0
     with connected(settings.database) as connection:
         waiting = jobs.queued(connection)
     for job_id in waiting:
         queue.put(job_id)
+    return len(waiting)

@@ -8,7 +8,7 @@ from contextlib import nullcontext
 
 from norvik.core.errors import NorvikError
 from norvik.jobs.kinds import KINDS
-from norvik.jobs.report import JobCancelled, Report
+from norvik.jobs.report import JobCancelled, JobLost, Pulse, Report
 from norvik.jobs.turn import TURN
 from norvik.settings import Settings
 from norvik.store import jobs
@@ -30,10 +30,12 @@ def run_job(settings: Settings, job_id: int) -> int | None:
         report = Report(connection, job.id, gives_way=not kind.quick)
         following = None
         try:
-            with TURN.quick() if kind.quick else nullcontext():
+            with Pulse(settings, job.id), TURN.quick() if kind.quick else nullcontext():
                 following = kind.work(settings, job, report)
         except JobCancelled:
             jobs.end(connection, job.id, "cancelled")
+        except JobLost:
+            log.warning("job %d (%s) was given to another worker", job.id, job.kind)
         except NorvikError as error:
             jobs.end(connection, job.id, "failed", error.sentence)
         except Exception:

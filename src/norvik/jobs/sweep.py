@@ -1,11 +1,17 @@
-"""Clearing away first stretches that a whole review copy has replaced."""
+"""Clearing away what nobody needs any more: first stretches that a whole review copy has replaced,
+
+files whose rows are gone, and what a stop in between has left.
+"""
 
 from __future__ import annotations
 
 import re
+import sqlite3
 import time
+from pathlib import Path
 
 from norvik.settings import Settings
+from norvik.storage.release import remove_doomed
 from norvik.store.connection import connected
 
 #: A page may still be playing a stretch when the whole copy comes; it changes over in seconds.
@@ -14,8 +20,42 @@ KEEP_S = 60.0
 _STRETCH = re.compile(r"(\d+)-\d+\.mp4")
 
 
+#: A file without a row may belong to a clip that is just coming in; after a day it does not.
+KEEP_ORPHANS_S = 24 * 3600.0
+
+
 def sweep(settings: Settings, keep_s: float = KEEP_S) -> int:
-    """Remove stretches that no recording points at any more. Returns how many."""
+    """Remove stretches that no recording points at any more, and other orphans. How many."""
+    with connected(settings.database) as connection:
+        remove_doomed(connection, settings)
+        orphans = _orphans(settings, connection)
+    for path in orphans:
+        path.unlink(missing_ok=True)
+    return len(orphans) + _stretches(settings, keep_s)
+
+
+def _orphans(settings: Settings, connection: sqlite3.Connection) -> list[Path]:
+    """Originals without a recording, pictures and copies of none, and parts that never ended."""
+    before = time.time() - KEEP_ORPHANS_S
+    rows = connection.execute("SELECT id, original_path FROM recordings").fetchall()
+    originals = {row["original_path"] for row in rows}
+    ids = {row["id"] for row in rows}
+
+    def old(path: Path) -> bool:
+        return path.is_file() and path.stat().st_mtime < before
+
+    found = [p for p in settings.originals.iterdir()
+             if old(p) and settings.relative(p) not in originals]  # fmt: skip
+    found += [p for p in settings.incoming.iterdir() if p.suffix == ".part" and old(p)]
+    for folder, number in ((settings.copies, r"(\d+)[-.]"), (settings.pictures, r"\w+-(\d+)\.")):
+        for path in folder.iterdir():
+            made = re.match(number, path.name)
+            if made and int(made.group(1)) not in ids and old(path):
+                found.append(path)
+    return found
+
+
+def _stretches(settings: Settings, keep_s: float) -> int:
     before = time.time() - keep_s
     old = [
         path

@@ -68,6 +68,7 @@ def run_worker(settings: Settings, with_parent: bool = False) -> None:
             since = 0.0
             try:
                 recover(settings, queue)
+                enqueue_waiting(settings, queue)
                 sweep(settings)
             except Exception:
                 # A full disk or a busy database passes; the jobs under way go on meanwhile.

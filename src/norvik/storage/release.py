@@ -1,5 +1,8 @@
-"""Giving up originals, and deleting recordings for good. The database first, then the files:
-a file without a row is only room wasted, a row without a file is a clip lost."""
+"""Giving up originals, and deleting recordings for good.
+
+The database first, then the files: a row without a file is a clip lost. What has to go is noted in
+the same transaction, so that a stop in between leaves nothing that nobody knows of.
+"""
 
 from __future__ import annotations
 
@@ -9,8 +12,8 @@ from collections.abc import Sequence
 from norvik.core.errors import FootageError
 from norvik.settings import Settings
 from norvik.storage.report import can_release
-from norvik.store import recordings, trash
-from norvik.store.connection import transaction
+from norvik.store import doomed, recordings, trash
+from norvik.store.connection import forget_for_good, transaction
 
 
 def release_original(connection: sqlite3.Connection, settings: Settings, recording_id: int) -> int:
@@ -31,9 +34,11 @@ def release_original(connection: sqlite3.Connection, settings: Settings, recordi
             "Keep the original and have the copy made again."
         )
     original = settings.data / str(recording.original_path)
-    recordings.set_released(connection, recording_id)
     freed = original.stat().st_size if original.is_file() else 0
-    original.unlink(missing_ok=True)
+    with transaction(connection):
+        recordings.set_released(connection, recording_id)
+        doomed.add(connection, [str(recording.original_path)])
+    remove_doomed(connection, settings)
     return freed
 
 
@@ -44,15 +49,23 @@ def delete_for_good(
 
     Returns how many recordings went with them.
     """
-    originals = {
-        row["id"]: row["original_path"]
-        for row in connection.execute("SELECT id, original_path FROM recordings")
-    }
     with transaction(connection):
         gone = trash.delete(connection, clip_ids)
-    for recording_id in gone:
-        for path in settings.made_of(recording_id):
-            path.unlink(missing_ok=True)
-        if originals.get(recording_id):
-            (settings.data / originals[recording_id]).unlink(missing_ok=True)
+        doomed.add(connection, [
+            *(path for _, path in gone if path),
+            *(settings.relative(p) for number, _ in gone for p in settings.made_of(number)),
+        ])  # fmt: skip
+    remove_doomed(connection, settings)
+    forget_for_good(connection)
     return len(gone)
+
+
+def remove_doomed(connection: sqlite3.Connection, settings: Settings) -> int:
+    """Remove the files that were noted, but for those that a recording still uses. How many."""
+    paths = doomed.every(connection)
+    kept = {path for path in paths if doomed.needed(connection, path)}
+    for path in paths:
+        if path not in kept:
+            (settings.data / path).unlink(missing_ok=True)
+    doomed.done(connection, paths)
+    return len(paths) - len(kept)

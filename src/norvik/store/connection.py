@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -10,6 +11,8 @@ from urllib.parse import quote
 
 import yoyo
 
+from norvik.core.errors import StoreError
+
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
@@ -17,17 +20,60 @@ def migrate(database: Path) -> None:
     """Bring the database file to the newest schema, making it when it is missing.
 
     yoyo applies each migration and records it in two transactions; every statement of ours is
-    written so that it can run again, in case the machine stops between the two.
+    written so that it can run again, in case the machine stops between the two. Its own lock is a
+    row that outlives a process that was killed; ours is the operating system's, which does not, and
+    it is asked for only when there is something to apply. Raises StoreError for a database that a
+    newer version has written.
     """
     database.parent.mkdir(parents=True, exist_ok=True)
     with connected(database) as connection:
         connection.execute("PRAGMA journal_mode = WAL")
-    backend = yoyo.get_backend(f"sqlite:///{quote(str(database.resolve()))}")
-    try:
-        with backend.lock():
-            backend.apply_migrations(backend.to_apply(yoyo.read_migrations(str(MIGRATIONS))))
-    finally:
-        backend.connection.close()
+    known = yoyo.read_migrations(str(MIGRATIONS))
+    _refuse_newer(database, {m.id for m in known})
+    if not _missing(database, [m.id for m in known]):
+        return
+    with _locked(database.parent / "migrate.lock"):
+        backend = yoyo.get_backend(f"sqlite:///{quote(str(database.resolve()))}")
+        try:
+            # Whoever wrote a row of that lock is gone: we hold the one that counts.
+            backend.break_lock()
+            with backend.lock():
+                backend.apply_migrations(backend.to_apply(known))
+        finally:
+            backend.connection.close()
+
+
+def _applied(database: Path) -> set[str]:
+    with connected(database) as connection:
+        there = connection.execute(
+            "SELECT 1 FROM sqlite_master WHERE type = 'table' AND name = '_yoyo_migration'"
+        ).fetchone()
+        if not there:
+            return set()
+        rows = connection.execute("SELECT migration_id FROM _yoyo_migration")
+        return {row["migration_id"] for row in rows}
+
+
+def _missing(database: Path, known: list[str]) -> list[str]:
+    applied = _applied(database)
+    return [m for m in known if m not in applied]
+
+
+def _refuse_newer(database: Path, known: set[str]) -> None:
+    unknown = _applied(database) - known
+    if unknown:
+        raise StoreError(
+            "This data folder was used by a newer version of Norvik. Install that version again, "
+            f"or use another data folder ({', '.join(sorted(unknown))} is not known here)."
+        )
+
+
+@contextmanager
+def _locked(path: Path) -> Iterator[None]:
+    """One process at a time; the lock ends with the process, however that ends."""
+    with path.open("w", encoding="ascii") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        yield
 
 
 def connect(database: Path) -> sqlite3.Connection:
@@ -41,9 +87,10 @@ def connect(database: Path) -> sqlite3.Connection:
     connection.execute("PRAGMA foreign_keys = ON")
     # Web and worker write at the same time now and then; waiting beats failing.
     connection.execute("PRAGMA busy_timeout = 10000")
-    # With the write-ahead log this loses nothing committed when the program dies, only (and
-    # never corrupts) the last moments when the whole machine loses power.
-    connection.execute("PRAGMA synchronous = NORMAL")
+    # What was acknowledged is on the disk, also when the machine loses power.
+    connection.execute("PRAGMA synchronous = FULL")
+    # Deleted words and notes are overwritten, not only forgotten.
+    connection.execute("PRAGMA secure_delete = ON")
     return connection
 
 
@@ -67,9 +114,16 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     connection.execute(begin)
     try:
         yield
+        connection.execute(commit)
     except BaseException:
-        connection.execute(undo)
-        if undo != "ROLLBACK":
-            connection.execute(commit)
+        # On a full disk SQLite has rolled back by itself: the first error is the one to tell.
+        if connection.in_transaction:
+            connection.execute(undo)
+            if undo != "ROLLBACK":
+                connection.execute(commit)
         raise
-    connection.execute(commit)
+
+
+def forget_for_good(connection: sqlite3.Connection) -> None:
+    """After a deletion: what was deleted leaves the write-ahead log, too."""
+    connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")

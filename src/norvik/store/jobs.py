@@ -9,9 +9,6 @@ from typing import Any
 
 from norvik.core.errors import NotFoundError
 
-#: States in which a job has ended. "interrupted" is one whose worker vanished too often.
-ENDED = ("done", "failed", "cancelled", "interrupted")
-
 
 @dataclass(frozen=True, slots=True)
 class Job:
@@ -80,16 +77,28 @@ def claim(connection: sqlite3.Connection, job_id: int, now: float) -> Job | None
     return _job(row) if row else None
 
 
-def beat(
+def beat(connection: sqlite3.Connection, job_id: int, now: float) -> None:
+    """Say that the worker of a running job is alive, whatever the job is doing just now."""
+    connection.execute(
+        "UPDATE jobs SET heartbeat_at = ? WHERE id = ? AND state = 'running'", (now, job_id)
+    )
+
+
+def tell(
     connection: sqlite3.Connection, job_id: int, now: float, doing: str, progress: float | None
-) -> bool:
-    """Store progress; True while the job may go on, False when a cancel was asked for."""
+) -> str:
+    """Store progress. "go on", "cancel" when somebody asked for that, "lost" when the job is not
+
+    running any more: another worker may have it.
+    """
     row = connection.execute(
         "UPDATE jobs SET heartbeat_at = ?, doing = ?, progress = ? "
         "WHERE id = ? AND state = 'running' RETURNING cancel_asked",
         (now, doing, progress, job_id),
     ).fetchone()
-    return row is not None and not row["cancel_asked"]
+    if row is None:
+        return "lost"
+    return "cancel" if row["cancel_asked"] else "go on"
 
 
 def end(
@@ -117,11 +126,15 @@ def queued(connection: sqlite3.Connection) -> list[int]:
     return [row["id"] for row in rows]
 
 
-def stale(connection: sqlite3.Connection, before: float) -> list[Job]:
-    """Running jobs whose worker has not been heard of since `before`."""
+def stale(connection: sqlite3.Connection, now: float, silent_s: float) -> list[Job]:
+    """Running jobs whose worker has not been heard of for so many seconds.
+
+    A sign of life from the future is none: the clock has been set back since.
+    """
     rows = connection.execute(
-        f"SELECT {_COLUMNS} FROM jobs WHERE state = 'running' AND heartbeat_at < ? ORDER BY id",
-        (before,),
+        f"SELECT {_COLUMNS} FROM jobs WHERE state = 'running' "
+        "AND (heartbeat_at < ? OR heartbeat_at > ?) ORDER BY id",
+        (now - silent_s, now + silent_s),
     )
     return [_job(row) for row in rows]
 

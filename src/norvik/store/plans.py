@@ -36,13 +36,17 @@ class StoredPlan:
 
 @dataclass(frozen=True, slots=True)
 class Trained:
-    """What was done of one session. felt: effort felt, 1 to 10, or None."""
+    """What was done of one session. felt: effort felt, 1 to 10, or None.
+
+    frozen: JSON of the session as it stood when that was noted; empty for what was noted before
+    sessions were kept.
+    """
 
     session: str
     outcome: str
     felt: int | None
     note: str
-    noted_at: str = ""
+    frozen: str = ""
 
 
 def _text(plan: StoredPlan) -> str:
@@ -60,6 +64,7 @@ def _text(plan: StoredPlan) -> str:
             "moves": {key: day.isoformat() for key, day in wish.moves.items()},
             "repeats": wish.repeats,
             "added": wish.added,
+            "from_first_session": wish.from_first_session,
             "found": plan.found,
             "drills": plan.drills,
             "begins_at": plan.begins_at,
@@ -89,6 +94,7 @@ def _plan(row: sqlite3.Row) -> StoredPlan:
             key: tuple((drill, n) for drill, n in sets)
             for key, sets in said.get("added", {}).items()
         },
+        from_first_session=said.get("from_first_session", False),
     )
     return StoredPlan(
         id=row["id"],
@@ -107,9 +113,9 @@ def _plan(row: sqlite3.Row) -> StoredPlan:
 
 def add(connection: sqlite3.Connection, plan: StoredPlan) -> StoredPlan:
     row = connection.execute(
-        "INSERT INTO plans (swimmer_id, clip_id, stroke, wish) VALUES (?, ?, ?, ?) "
+        "INSERT INTO plans (swimmer_id, clip_id, stroke, wish, made_on) VALUES (?, ?, ?, ?, ?) "
         "RETURNING id, made_on",
-        (plan.swimmer_id, plan.clip_id, plan.stroke, _text(plan)),
+        (plan.swimmer_id, plan.clip_id, plan.stroke, _text(plan), date.today().isoformat()),
     ).fetchone()
     return replace(plan, id=row["id"], made_on=row["made_on"])
 
@@ -151,17 +157,21 @@ def running(connection: sqlite3.Connection) -> list[StoredPlan]:
 def trained(connection: sqlite3.Connection, plan_id: int) -> dict[str, Trained]:
     """What was done, by the session's key."""
     rows = connection.execute(
-        "SELECT session, outcome, felt, note, noted_at FROM training WHERE plan_id = ?", (plan_id,)
+        "SELECT session, outcome, felt, note, coalesce(frozen, '') FROM training WHERE plan_id = ?",
+        (plan_id,),
     )
     return {row["session"]: Trained(*row) for row in rows}
 
 
 def note_training(connection: sqlite3.Connection, plan_id: int, said: Trained) -> None:
+    """Note what was done. A session that was frozen before stays as it was then."""
     connection.execute(
-        "INSERT INTO training (plan_id, session, outcome, felt, note) VALUES (?, ?, ?, ?, ?) "
+        "INSERT INTO training (plan_id, session, outcome, felt, note, frozen) "
+        "VALUES (?, ?, ?, ?, ?, ?) "
         "ON CONFLICT (plan_id, session) DO UPDATE SET outcome = excluded.outcome, "
-        "felt = excluded.felt, note = excluded.note",
-        (plan_id, said.session, said.outcome, said.felt, said.note),
+        "felt = excluded.felt, note = excluded.note, "
+        "frozen = coalesce(nullif(training.frozen, ''), excluded.frozen)",
+        (plan_id, said.session, said.outcome, said.felt, said.note, said.frozen),
     )
 
 

@@ -132,10 +132,10 @@ def by_id(connection: sqlite3.Connection, recording_id: int) -> Recording:
 
 
 def by_checksum(connection: sqlite3.Connection, sha256: str) -> Recording | None:
-    """The recording of the very same file, if one is there and can be used."""
+    """The recording of the very same file, a usable one before one that failed."""
     row = connection.execute(
-        f"SELECT {COLUMNS} FROM recordings r WHERE r.sha256 = ? AND r.state != 'failed' "
-        "ORDER BY r.id LIMIT 1",
+        f"SELECT {COLUMNS} FROM recordings r WHERE r.sha256 = ? "
+        "ORDER BY r.state = 'failed', r.id LIMIT 1",
         (sha256,),
     ).fetchone()
     return from_values(tuple(row)) if row else None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from datetime import date
 
 STATES = ("done", "resting")
 
@@ -29,10 +30,11 @@ def say(
     connection: sqlite3.Connection, swimmer_id: int, stroke: str, fault: str, state: str, note: str
 ) -> None:
     connection.execute(
-        "INSERT INTO rungs (swimmer_id, stroke, fault, state, note) VALUES (?, ?, ?, ?, ?) "
+        "INSERT INTO rungs (swimmer_id, stroke, fault, state, note, said_on) "
+        "VALUES (?, ?, ?, ?, ?, ?) "
         "ON CONFLICT (swimmer_id, stroke, fault) DO UPDATE SET state = excluded.state, "
         "note = excluded.note, said_on = excluded.said_on",
-        (swimmer_id, stroke, fault, state, note),
+        (swimmer_id, stroke, fault, state, note, date.today().isoformat()),
     )
 
 

@@ -70,17 +70,18 @@ def all_of_it(connection: sqlite3.Connection) -> list[Clip]:
     return [clips.from_row(row) for row in rows]
 
 
-def delete(connection: sqlite3.Connection, ids: Sequence[int]) -> list[int]:
+def delete(connection: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int, str | None]]:
     """Delete clips for good, and recordings that no clip needs any more.
 
-    Call inside a transaction. Only what is in the trash is deleted. Returns the ids of the
-    recordings that went: their files are the caller's.
+    Call inside a transaction. Only what is in the trash is deleted. Returns the recordings that
+    went, each with the path of its original: their files are the caller's.
     """
     connection.execute(
         f"DELETE FROM clips WHERE trashed_at IS NOT NULL AND id IN ({_marks_of(ids)})", tuple(ids)
     )
     rows = connection.execute(
         "DELETE FROM recordings WHERE NOT EXISTS "
-        "(SELECT 1 FROM clips c WHERE c.recording_id = recordings.id) RETURNING id"
+        "(SELECT 1 FROM clips c WHERE c.recording_id = recordings.id) "
+        "RETURNING id, original_path"
     )
-    return [row["id"] for row in rows.fetchall()]
+    return [(row["id"], row["original_path"]) for row in rows.fetchall()]

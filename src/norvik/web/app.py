@@ -10,6 +10,7 @@ from flask_wtf.csrf import CSRFProtect
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.runner import run_job
 from norvik.settings import Settings
+from norvik.storage import reserve
 from norvik.store.connection import migrate
 from norvik.web import (
     auth,
@@ -45,7 +46,7 @@ from norvik.web import (
     trash,
     uploads,
 )
-from norvik.web.database import close_connection
+from norvik.web.database import close_connection, held
 from norvik.web.filters import register_filters
 from norvik.web.tries import Tries
 
@@ -67,6 +68,7 @@ def create_app(
     """
     settings.prepare()
     migrate(settings.database)
+    reserve.keep(settings)
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=settings.secret_key(),
@@ -82,6 +84,9 @@ def create_app(
         NORVIK_QUEUE=JobQueue(settings, run_job, immediate=immediate_jobs),
         NORVIK_UPLOADS=uploads.Uploads(settings),
         NORVIK_TRIES=Tries(),
+        # Held open: with no connection left SQLite removes its log, and on a full disk it could
+        # not be made anew.
+        NORVIK_HELD=held(settings.database),
     )
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True

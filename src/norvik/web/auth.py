@@ -2,14 +2,26 @@
 
 from __future__ import annotations
 
+import logging
 from functools import cache
+from urllib.parse import urljoin, urlsplit
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
-from flask import Blueprint, Flask, current_app, redirect, render_template, request, url_for
+from flask import (
+    Blueprint,
+    Flask,
+    current_app,
+    jsonify,
+    redirect,
+    render_template,
+    request,
+    url_for,
+)
 from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from flask_wtf import FlaskForm
+from flask_wtf.csrf import generate_csrf
 from wtforms import BooleanField, EmailField, PasswordField
 from wtforms.validators import InputRequired
 
@@ -17,6 +29,8 @@ from norvik.core.errors import NotFoundError
 from norvik.store import users
 from norvik.web.database import database
 from norvik.web.tries import MINUTES, Tries
+
+log = logging.getLogger(__name__)
 
 blueprint = Blueprint("auth", __name__)
 _hasher = PasswordHasher()
@@ -80,7 +94,7 @@ def sign_in() -> ResponseReturnValue:
     wrong = None
     if form.validate_on_submit():
         tries: Tries = current_app.config["NORVIK_TRIES"]
-        email, address = form.email.data or "", request.remote_addr or ""
+        email, address = (form.email.data or "").strip(), request.remote_addr or ""
         if tries.too_many(address, email):
             wrong = f"Too many wrong passwords. Wait {MINUTES} minutes and try again."
             return _page(form, wrong, 429)
@@ -90,7 +104,8 @@ def sign_in() -> ResponseReturnValue:
             login_user(Account(user), remember=form.remember.data)
             return redirect(_next_page())
         tries.wrong(address, email)
-        wrong = "E-mail and password do not belong together. Check both and try again."
+        log.warning("wrong sign-in for %r from %s", email[:80], address)
+        wrong = "Wrong e-mail or password. Check both and try again."
     return _page(form, wrong, 422 if wrong or form.errors else 200)
 
 
@@ -110,6 +125,18 @@ def sign_out() -> ResponseReturnValue:
 def _next_page() -> str:
     """Where the person wanted to go, if that is a page of ours."""
     wanted = request.args.get("next", "")
-    if wanted.startswith("/") and not wanted.startswith(("//", "/\\")):
+    # Browsers drop tabs and line ends and read a backslash as a slash.
+    odd = any(ord(c) < 33 or c in "\\\x7f" for c in wanted)
+    here = urlsplit(request.host_url)
+    there = urlsplit(urljoin(request.host_url, wanted))
+    if wanted.startswith("/") and not odd and (there.scheme, there.netloc) == here[:2]:
         return wanted
     return url_for("today.show")
+
+
+@blueprint.get("/token")
+def token() -> ResponseReturnValue:
+    """A fresh token for a page whose own has grown old, so that what it still holds can be sent."""
+    answer = jsonify(token=generate_csrf())
+    answer.headers["Cache-Control"] = "no-store"
+    return answer

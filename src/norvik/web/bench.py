@@ -14,7 +14,7 @@ from norvik.core.expect import (
     expected_breath,
     expected_wall,
 )
-from norvik.core.strokes import STROKES, StrokeRules
+from norvik.core.strokes import STROKES
 from norvik.store import best_rhythms, clips, jobs, loops, marks, places
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
@@ -31,18 +31,6 @@ blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
 
 
 _LONGEST_POOL_M = 100.0
-
-
-def _sides(lane: str, stroke: StrokeRules) -> tuple[str, ...]:
-    """The sides that a mark of a lane may have."""
-    if lane == "arm":
-        return ("left", "right") if stroke.alternating else ("",)
-    return {
-        "breath": ("", "left", "right", "front"),
-        "leg": ("", "left", "right"),
-        "wall": ("",),
-        "course": ("",),
-    }.get(lane, ())
 
 
 @blueprint.get("/")
@@ -145,7 +133,7 @@ def place(clip_id: int) -> ResponseReturnValue:
         event = _expected(time_clip(database(), clip), lane, side, frame)
         side = "" if event == "down" else side
     stroke = STROKES[clip.stroke]
-    if side not in _sides(lane, stroke) or event not in stroke.events_of(lane):
+    if side not in stroke.sides_of(lane) or event not in stroke.events_of(lane):
         raise MarkError(f"“{event}” is no event of the {lane} lane here. Load the page again.")
     note = _metres(clip) if lane == "course" else ""
     mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event, note)
@@ -203,11 +191,11 @@ def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
     mark = change.after or change.before
     assert mark is not None  # a change has at least one end
     if change.count > 1:
-        told = f"{change.count} marks {'are back' if change.after else 'taken away'}"
+        told = f"{change.count} marks {'are back' if change.after else 'removed'}"
     elif change.before is None:
         told = f"{_named(mark)} is back on frame {mark.frame}"
     elif change.after is None:
-        told = f"{_named(mark)} on frame {mark.frame} taken away"
+        told = f"{_named(mark)} on frame {mark.frame} removed"
     else:
         told = f"{_named(mark)} back on frame {mark.frame}"
     return _parts(clip, mark.frame, told, mark.id if change.after else None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from pathlib import Path
 from typing import cast
 
 from flask import current_app, g
@@ -25,6 +26,13 @@ def database() -> sqlite3.Connection:
     if "database" not in g:
         g.database = connect(settings().database)
     return cast(sqlite3.Connection, g.database)
+
+
+def held(path: Path) -> sqlite3.Connection:
+    """A connection for the life of the application, which nobody uses."""
+    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
+    connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
+    return connection
 
 
 def close_connection(error: BaseException | None = None) -> None:

@@ -19,6 +19,9 @@ from norvik.store.drawings import StoredDrawing
 from norvik.web.database import database
 from norvik.workflow.clip_drawings import picture_size
 
+#: Own choice: a minute of drawing with a pen leaves fewer.
+MOST_POINTS = 4000
+
 
 def drawing_from(clip: Clip, frame: int) -> StoredDrawing:
     """A new drawing on a frame, checked. Raises MeasureError with a sentence."""
@@ -101,7 +104,11 @@ def points_of_form(clip: Clip) -> list[Point]:
     """The clicks in the form, "x,y x,y ..."; each must lie on the picture."""
     width, height = picture_size(clip.recording)
     found = []
-    for pair in request.form.get("points", "").split():
+    # Counted before anything is read: thinning a line takes longer the more points it has.
+    pairs = request.form.get("points", "").split(maxsplit=MOST_POINTS)
+    if len(pairs) > MOST_POINTS:
+        raise MeasureError(f"A drawing has at most {MOST_POINTS} points. Draw it in parts.")
+    for pair in pairs:
         try:
             x, y = map(float, pair.split(","))
         except ValueError as error:

@@ -18,8 +18,10 @@ from wtforms import (
 )
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional
 
+from norvik.catalogue.checks import METRES, REST_S, SECONDS
 from norvik.catalogue.loader import everything
-from norvik.core.errors import CatalogueError, NotFoundError
+from norvik.core.errors import BreathHoldingError, CatalogueError, NotFoundError
+from norvik.core.prescribe import care_of
 from norvik.core.strokes import STROKES
 from norvik.core.tables import BODY_PARTS, KIT, LEVELS, Catalogue, Drill
 from norvik.formats.drills_json import read_drills, write_drills
@@ -36,7 +38,8 @@ SLOT_NAMES = {
     "main": "main drill",
     "whole": "whole stroke with the point",
 }
-TAGS = {"under-water": "work under water", "depth": "needs depth", "open-water": "open water"}
+TAG_NAMES = {"under-water": "work under water", "depth": "needs depth", "open-water": "open water",
+             "paddles": "paddles", "start": "diving entry"}  # fmt: skip
 _MOST_BYTES = 1 << 20
 
 
@@ -53,12 +56,11 @@ class DrillForm(FlaskForm):
         "How, one step a line",
         validators=[DataRequired("Say how it is done, one step a line."), Length(max=1200)],
     )
-    cue = StringField(
-        "Cue: one image", validators=[DataRequired("Give one image to think of."), Length(max=90)]
-    )
-    progression = StringField(
-        "Next step", validators=[DataRequired("Say what comes next."), Length(max=140)]
-    )
+    cue = StringField("Cue: one image (optional)", validators=[Length(max=90)])
+    easier = StringField("Easier version (optional)", validators=[Length(max=200)])
+    progression = StringField("Harder version (optional)", validators=[Length(max=200)])
+    works_when = StringField("How you know it works (optional)", validators=[Length(max=200)])
+    mistakes = TextAreaField("Common mistakes, one a line (optional)", validators=[Length(max=600)])
     slot = RadioField(
         "Place in the session", default="main",
         choices=[SelectChoice(k, v) for k, v in SLOT_NAMES.items()],
@@ -68,9 +70,10 @@ class DrillForm(FlaskForm):
                          validators=[InputRequired(), NumberRange(1, 60)])  # fmt: skip
     most = IntegerField("to", default=6, validators=[InputRequired(), NumberRange(1, 60)])
     metres = IntegerField("Metres of each", default=25,
-                          validators=[Optional(), NumberRange(10, 400)])  # fmt: skip
-    seconds = IntegerField("Seconds of each, on land",
-                           validators=[Optional(), NumberRange(5, 600)])  # fmt: skip
+                          validators=[Optional(), NumberRange(*METRES)])  # fmt: skip
+    seconds = IntegerField("Seconds of each, on land or on the spot",
+                           validators=[Optional(), NumberRange(*SECONDS)])  # fmt: skip
+    rest_s = IntegerField("Rest, seconds", validators=[Optional(), NumberRange(*REST_S)])
     per_side = BooleanField("on each side")
     effort = IntegerField("Effort, 1 to 6", default=2,
                           validators=[InputRequired(), NumberRange(1, 6)])  # fmt: skip
@@ -81,7 +84,8 @@ class DrillForm(FlaskForm):
     not_with = Checks("Not with pain in", choices=_pairs(BODY_PARTS))
     loads = Checks("Loads", choices=_pairs(BODY_PARTS))
     levels = Checks("Only for (none: all)", choices=_pairs(LEVELS))
-    tags = Checks("Care", choices=[SelectChoice(k, v) for k, v in TAGS.items()])
+    tags = Checks("Care", choices=[SelectChoice(k, v) for k, v in TAG_NAMES.items()])
+    meant = BooleanField("Nobody is asked to hold the breath")
 
 
 @blueprint.get("/")
@@ -114,7 +118,7 @@ def show(drill_id: str) -> ResponseReturnValue:
     return render_template(
         "drills/show.html", d=drill, tables=tables, hidden=bool(mine and mine.hidden),
         changed=bool(mine and mine.drill), shipped=drill_id in all_shipped(),
-        cautions=tables.cautions_for({*drill.loads, *drill.not_with, *drill.tags}),
+        cautions=tables.cautions_for(care_of(drill)),
         figure=next((f for x in drill.works_on if (f := fault_figure(x))), None),
     )  # fmt: skip
 
@@ -208,16 +212,18 @@ def _edited(drill: Drill | None) -> ResponseReturnValue:
     form = DrillForm(data=_values(drill) if drill else None)
     faults = [SelectChoice(f.id, f.name) for f in tables.faults.values()]
     form.works_on.choices = form.feeds.choices = faults
-    wrong = None
+    wrong, ask = None, bool(form.meant.data)
     if form.validate_on_submit():
         try:
             made = _made(form, drill)
-            save_drill(database(), made)
+            save_drill(database(), made, bool(form.meant.data))
             return redirect(url_for("drills.show", drill_id=made.id))
+        except BreathHoldingError as error:
+            wrong, ask = error.sentence, True
         except CatalogueError as error:
             wrong = error.sentence
     page = render_template("drills/form.html", form=form, d=drill, wrong=wrong, tables=tables,
-                           strokes=STROKES)  # fmt: skip
+                           strokes=STROKES, ask=ask)  # fmt: skip
     return page, 422 if wrong or form.errors else 200
 
 
@@ -225,9 +231,14 @@ def _values(drill: Drill) -> dict[str, Any]:
     return {
         **own_drills.as_json(drill),
         "how": "\n".join(drill.how),
+        "mistakes": "\n".join(drill.mistakes),
         "least": drill.repeats[0],
         "most": drill.repeats[1],
     }
+
+
+def _lines(text: str | None) -> tuple[str, ...]:
+    return tuple(line.strip() for line in (text or "").splitlines() if line.strip())
 
 
 def _made(form: DrillForm, drill: Drill | None) -> Drill:
@@ -238,14 +249,18 @@ def _made(form: DrillForm, drill: Drill | None) -> Drill:
         name=name,
         slot=form.slot.data,
         purpose=(form.purpose.data or "").strip(),
-        how=tuple(step.strip() for step in (form.how.data or "").splitlines() if step.strip()),
-        cue=(form.cue.data or "").strip(),
+        how=_lines(form.how.data),
+        cue=(form.cue.data or "").strip() or (form.purpose.data or "").strip()[:90],
         repeats=(form.least.data or 1, form.most.data or 1),
         progression=(form.progression.data or "").strip(),
         effort=form.effort.data or 1,
         works_on=tuple(form.works_on.data or ()),
-        metres=None if on_land else form.metres.data,
-        seconds=form.seconds.data if on_land else None,
+        metres=None if on_land or form.seconds.data else form.metres.data,
+        seconds=form.seconds.data,
+        rest_s=form.rest_s.data,
+        mistakes=_lines(form.mistakes.data),
+        works_when=(form.works_when.data or "").strip(),
+        easier=(form.easier.data or "").strip(),
         per_side=bool(form.per_side.data),
         place=form.place.data,
         kit=tuple(form.kit.data or ()),

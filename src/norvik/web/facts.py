@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
 from werkzeug.datastructures import MultiDict
@@ -93,7 +93,7 @@ def _swimmer(text: str) -> int | None:
         return None
     try:
         return swimmers.by_id(database(), int(text)).id
-    except ValueError as error:
+    except (ValueError, OverflowError) as error:
         raise MarkError("This swimmer is not known. Load the page again.") from error
 
 
@@ -110,9 +110,12 @@ def _day(text: str) -> str:
     if not text:
         return ""
     try:
-        return date.fromisoformat(text).isoformat()
+        day = date.fromisoformat(text)
     except ValueError as error:
         raise MarkError("The day of filming must look like 2027-03-14.") from error
+    if not day.year >= 1990 or day > date.today() + timedelta(days=1):
+        raise MarkError(f"{day.isoformat()} cannot be the day of filming. Check it.")
+    return day.isoformat()
 
 
 def _pool(text: str) -> float | None:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, datetime
 from typing import Any
 
 from flask import Flask
 
 from norvik.core.prescribe import dose
-from norvik.core.tables import COSTS, LEVEL_WORDS
+from norvik.core.tables import COSTS, LEVEL_WORDS, Band
 from norvik.core.timebase import Stretch
 from norvik.store.trash import Contents
 
@@ -107,6 +108,13 @@ def megabytes(count: int) -> str:
     return f"{count / 1e6:.1f} MB" if count < 1e9 else f"{count / 1e9:.2f} GB"
 
 
+def limit_source(band: Band) -> str:
+    """Where a limit comes from, as a coach is told: own choices are called that."""
+    words = re.sub(r"\bmemory\b", "published, from memory", band.source)
+    words = re.sub(r"\bpractice\b", "common practice", words)
+    return re.sub(r"\bown\b", "our own choice", words)
+
+
 def cost_names(costs: tuple[str, ...]) -> str:
     return ", ".join(COSTS[c] for c in costs)
 
@@ -139,6 +147,7 @@ def register_filters(app: Flask) -> None:
         "work_in": work_in,
         "dose": dose,
         "cost_names": cost_names,
+        "limit_source": limit_source,
         "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),
         "role_name": lambda r: ROLE_NAMES.get(r, r),

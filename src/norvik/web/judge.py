@@ -7,7 +7,10 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import MarkError
-from norvik.store import clips, places, reviews, sightings
+from norvik.core.frame.measures import MEASURES
+from norvik.core.frame.movement import FOLLOWED
+from norvik.store import answers, clips, places, reviews, sightings
+from norvik.store.answers import ANSWERS
 from norvik.store.clips import Clip
 from norvik.store.sightings import DEGREES, Sighting
 from norvik.web.clock_face import aim_words, clock_face
@@ -45,6 +48,29 @@ def tick(clip_id: int) -> ResponseReturnValue:
     else:
         sightings.remove(database(), clip_id, what, side)
     return _body(clip_id)
+
+
+@blueprint.post("/worked-on")
+def answer(clip_id: int) -> ResponseReturnValue:
+    """What the coach says on this clip of a focus in training; pressed again it is taken back."""
+    judgement = judgement_of(clip_id)
+    fault, said = request.form.get("fault", ""), request.form.get("answer", "")
+    if fault not in in_training(judgement) or said not in ANSWERS:
+        raise MarkError("This focus is not in training any more. Load the page again.")
+    if answers.of_clip(database(), clip_id).get(fault) == said:
+        answers.remove(database(), clip_id, fault)
+    else:
+        answers.put(database(), clip_id, fault, said)
+    return _body(clip_id)
+
+
+def in_training(judgement: Judgement) -> list[str]:
+    """Faults that were chosen on earlier clips and are not settled, oldest first."""
+    clip = judgement.clip
+    found = answers.in_training(
+        database(), judgement.swimmer.id, clip.stroke, clip.filmed_on, clip.id
+    )
+    return [f for f in found if f in judgement.catalogue.faults]
 
 
 @blueprint.post("/focus")
@@ -182,6 +208,8 @@ def context(judgement: Judgement) -> dict[str, object]:
         "aim_words": aim_words,
         "fault_figure": fault_figure,
         "ticks": ticks,
+        "worked_on": [catalogue.faults[f] for f in in_training(judgement)],
+        "answers": answers.of_clip(database(), clip.id),
         "faults_here": [f for f in by_eye if clip.view in f.views and f.part != "wall"],
         "faults_elsewhere": [f for f in by_eye if clip.view not in f.views],
         "faults_wall": [f for f in by_eye if clip.view in f.views and f.part == "wall"],
@@ -194,6 +222,7 @@ def context(judgement: Judgement) -> dict[str, object]:
         "strengths_wall": [
             s for s in catalogue.strengths.values() if clip.view in s.views and len(s.strokes) > 1
         ],
+        "on_frames": {*MEASURES, *FOLLOWED},
         "evidence": {
             (f.id, f.side): [judgement.timed.frame_of(t) for t in f.instants[:6]]
             for f in judgement.findings

@@ -12,10 +12,11 @@ from norvik.core.errors import NotFoundError
 from norvik.core.ladder import Rung
 from norvik.core.strokes import STROKES
 from norvik.core.tables import BODY_PARTS
-from norvik.store import pains, plans, rungs
+from norvik.store import pains, plans, rungs, swimmers
 from norvik.store.rungs import STATES
 from norvik.web.database import database
 from norvik.workflow.ladder import Ladder
+from norvik.workflow.own_catalogue import tables_of
 from norvik.workflow.plans import another_drill, change, worked_out
 
 blueprint = Blueprint("ladder", __name__, url_prefix="/swimmers/<int:swimmer_id>")
@@ -109,6 +110,9 @@ def say(swimmer_id: int) -> ResponseReturnValue:
         raise NotFoundError("This stroke is not known. Load the page again.")
     if state in STATES:
         note = request.form.get("note", "").strip()[:200]
+        swimmers.by_id(database(), swimmer_id)
+        if fault not in tables_of(database(), stroke).faults:
+            raise NotFoundError("This fault is not in the tables. Load the page again.")
         rungs.say(database(), swimmer_id, stroke, fault, state, note)
     else:
         rungs.take_back(database(), swimmer_id, stroke, fault)

@@ -86,9 +86,12 @@ def _take(swimmer_id: int) -> int:
     if form.get("stroke") not in STROKES:
         raise LengthsError("This stroke is not known. Load the page again.")
     try:
-        day = date.fromisoformat(form.get("swum_on", "")).isoformat()
+        swum_on = date.fromisoformat(form.get("swum_on", ""))
     except ValueError as error:
         raise LengthsError("The day of the swim must look like 2027-03-14.") from error
+    if swum_on > date.today() or swum_on.year < 1990:
+        raise LengthsError(f"{swum_on.isoformat()} cannot be the day of a swim. Check it.")
+    day = swum_on.isoformat()
     total = form.get("total", "").strip()
     total_s = read_lengths(total)[0].seconds if total else None
     lengths = read_lengths(_text())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from datetime import UTC, date, datetime, time
 
@@ -15,6 +16,7 @@ from norvik.core.tables import BODY_PARTS
 from norvik.formats.plan_csv import write_plan
 from norvik.formats.plan_ics import write_calendar
 from norvik.store import pains, plans
+from norvik.store.connection import transaction
 from norvik.store.plans import OUTCOMES, Trained
 from norvik.web.database import database
 from norvik.web.judge import judgement_of
@@ -27,6 +29,7 @@ from norvik.workflow.plans import (
     another_drill,
     change,
     fix_repeats,
+    freeze,
     move,
     plan_from,
     reorder,
@@ -37,6 +40,8 @@ from norvik.workflow.pool_tests import judged_of_plan
 
 blueprint = Blueprint("plans", __name__)
 
+#: Own choice: nobody plans further ahead.
+MOST_YEARS = 5
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
@@ -138,10 +143,12 @@ def log(plan_id: int) -> ResponseReturnValue:
         if words and not (felt and 1 <= felt <= 10):
             raise PlanError("Effort felt is a whole number from 1 to 10, or stays empty.")
         note = request.form.get("note", "").strip()[:300]
-        plans.note_training(database(), plan_id, Trained(key, outcome, felt, note))
         part = request.form.get("pain", "")
-        if part in BODY_PARTS:
-            pains.note(database(), plan.swimmer.id, part, note or f"after session {key}")
+        with transaction(database()):
+            frozen = freeze(plan.plan.session(key))
+            plans.note_training(database(), plan_id, Trained(key, outcome, felt, note, frozen))
+            if part in BODY_PARTS:
+                pains.note(database(), plan.swimmer.id, part, note or f"after session {key}")
     else:
         plans.forget_training(database(), plan_id, key)
     return render_template("plan/_plan.html", **_context(_plan(plan_id), key))
@@ -249,7 +256,7 @@ def _wish(judgement: Judgement) -> PlanWish:
     by_metres = form.get("by") != "minutes"
     return PlanWish(
         starts_on=_day(form.get("starts_on", "")),
-        weekdays=tuple(int(d) for d in form.getlist("weekday") if d in "0123456"),
+        weekdays=tuple(int(d) for d in form.getlist("weekday") if re.fullmatch("[0-6]", d)),
         pool=pool_of(form),
         focuses=tuple(FocusWish(f.fault.id) for f in judgement.focuses),
         metres=int(size) if by_metres else None,
@@ -261,9 +268,12 @@ def _wish(judgement: Judgement) -> PlanWish:
 
 def _day(text: str) -> date:
     try:
-        return date.fromisoformat(text)
+        day = date.fromisoformat(text)
     except ValueError as error:
         raise PlanError("A day must look like 2027-03-14.") from error
+    if abs(day.year - date.today().year) > MOST_YEARS:
+        raise PlanError(f"{day.isoformat()} lies too far from today. Check the year.")
+    return day
 
 
 def _time_of_day() -> str:

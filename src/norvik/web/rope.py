@@ -92,7 +92,9 @@ def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple
     span = span_s if span_s is not None else min(whole, WINDOW_S)
     span = min(max(span, min(0.5, whole)), whole)
     if span >= whole:
-        return timed.from_s, timed.to_s
+        # A clip of one frame lasts no time at all: it gets that of a frame.
+        least = timed.timing.frame_interval_s or LEAST_SPAN_S
+        return timed.from_s, max(timed.to_s, timed.from_s + least)
     # Windows lie on a fixed raster of half their span, so that they do not crawl with the playhead.
     step = span / 2
     into = (at_s - timed.from_s) // step * step - step / 2
@@ -111,11 +113,15 @@ def lane_rows(stroke: StrokeRules) -> dict[tuple[str, str], int]:
     return rows | {(lane, side): n for lane, n in below.items() for side in SIDES}
 
 
+#: Shortest stretch that the rope shows, seconds.
+LEAST_SPAN_S = 1 / 240
+
+
 def lay_out(
     timed: ClipTiming, from_s: float, to_s: float, proposals: Sequence[Proposal] = ()
 ) -> Rope:
     """Work out the drawing of the stretch from_s..to_s."""
-    scale = (WIDTH - LABEL) / (to_s - from_s)
+    scale = (WIDTH - LABEL) / max(to_s - from_s, LEAST_SPAN_S)
 
     def x(time_s: float) -> float:
         return round(LABEL + (time_s - from_s) * scale, 2)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from datetime import date
 
 from flask import Blueprint, redirect, render_template, request, url_for
@@ -14,6 +15,7 @@ from wtforms.validators import DataRequired, Length
 from norvik.catalogue.loader import schools
 from norvik.core.tables import BODY_PARTS, KIT, LEVELS
 from norvik.store import clips, library, pains, plans, swimmers
+from norvik.store.connection import transaction
 from norvik.store.swimmers import Swimmer
 from norvik.web.checks import Checks
 from norvik.web.database import database
@@ -65,7 +67,10 @@ def index() -> ResponseReturnValue:
 def new() -> ResponseReturnValue:
     form = SwimmerForm()
     if form.validate_on_submit():
-        swimmer_id = swimmers.add(database(), _from_form(form, 0))
+        said = _from_form(form, 0)
+        with transaction(database()):
+            swimmer_id = swimmers.add(database(), replace(said, pain=()))
+            pains.set_all(database(), swimmer_id, said.pain)
         return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
     return _form_page(form, None)
 
@@ -93,7 +98,11 @@ def edit(swimmer_id: int) -> ResponseReturnValue:
     swimmer = swimmers.by_id(database(), swimmer_id)
     form = SwimmerForm(obj=swimmer)
     if form.validate_on_submit():
-        swimmers.update(database(), _from_form(form, swimmer_id))
+        said = _from_form(form, swimmer_id)
+        with transaction(database()):
+            # Pain has a history of its own: what it says now is never only overwritten.
+            swimmers.update(database(), replace(said, pain=swimmer.pain))
+            pains.set_all(database(), swimmer_id, said.pain)
         return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
     return _form_page(form, swimmer)
 

@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import hashlib
 import shutil
+import sqlite3
 import threading
+from contextlib import closing
 from pathlib import Path
 from typing import Any, cast
 
@@ -23,7 +25,7 @@ from norvik.core.errors import DiskFullError, FootageError
 from norvik.intake.guess import guess
 from norvik.intake.receive import AlreadyThere, check_room, take_in
 from norvik.settings import Settings
-from norvik.store import swimmers
+from norvik.store import swimmers, taken_uploads
 from norvik.web.database import database, queue, settings
 from norvik.web.facts import facts_from, stretch_from
 
@@ -41,7 +43,8 @@ class Uploads:
     """The tus server on the folder of incoming files, with a running checksum for each file."""
 
     def __init__(self, where: Settings) -> None:
-        storage = SQLiteStorage(str(where.data / "uploads.sqlite3"), str(where.incoming))
+        self._database = where.data / "uploads.sqlite3"
+        storage = SQLiteStorage(str(self._database), str(where.incoming))
         self.tus = TusServer(
             storage=storage,
             base_path=BASE,
@@ -88,6 +91,14 @@ class Uploads:
             return None
         return cast(dict[str, Any], row)
 
+    def still_to_come(self) -> int:
+        """Bytes that unfinished uploads have announced and not sent yet."""
+        with closing(sqlite3.connect(self._database)) as connection:
+            row = connection.execute(
+                "SELECT coalesce(sum(upload_length - offset), 0) FROM uploads WHERE completed = 0"
+            ).fetchone()
+        return int(row[0])
+
     def drop_orphan(self, upload_id: str) -> None:
         """Remove the file of an upload that is known no more.
 
@@ -120,7 +131,13 @@ def uploads() -> Uploads:
 def tus(upload_id: str = "") -> ResponseReturnValue:
     """The protocol itself."""
     if request.method == "POST":
-        check_room(settings().data, request.headers.get("Upload-Length", 0, type=int))
+        if "Upload-Length" not in request.headers:
+            raise FootageError("Say how long the file is before it is sent. Load the page again.")
+        coming = max(0, request.headers.get("Upload-Length", 0, type=int))
+        check_room(settings().data, coming, uploads().still_to_come())
+    elif request.method == "PATCH":
+        # Others may have filled the disk meanwhile: what is on the way must still fit.
+        check_room(settings().data, 0, min(request.content_length or 0, 4 * CHUNK_BYTES))
     try:
         data = request.get_data(cache=False)
     except ClientDisconnected:
@@ -148,6 +165,11 @@ def tus(upload_id: str = "") -> ResponseReturnValue:
 def take() -> ResponseReturnValue:
     """Make a clip of a whole upload. Fields: upload, name, and what the clip is."""
     upload_id, name = request.form.get("upload", ""), request.form.get("name", "clip")
+    known = taken_uploads.find(database(), upload_id)
+    if known is not None:
+        # Asked again after a lost answer: the same one.
+        uploads().forget(upload_id)
+        return _taken(*known)
     whole = uploads().whole(upload_id) if upload_id.replace("-", "").isalnum() else None
     if whole is None:
         return jsonify(sentence="This upload is not complete, or was given up. Send it again."), 409
@@ -162,6 +184,7 @@ def take() -> ResponseReturnValue:
             uploads().sha256(upload_id),
             stretch=stretch_from(request.form),
             created_by=current_user.id,
+            upload_id=upload_id,
         )
     except AlreadyThere as error:
         uploads().forget(upload_id)
@@ -171,5 +194,9 @@ def take() -> ResponseReturnValue:
         uploads().forget(upload_id)
         return jsonify(sentence=error.sentence), 422
     uploads().forget(upload_id)
+    return _taken(clip_id, job_id)
+
+
+def _taken(clip_id: int, job_id: int) -> ResponseReturnValue:
     queue().put(job_id)
     return jsonify(clip=clip_id, page=url_for("bench.show", clip_id=clip_id)), 201

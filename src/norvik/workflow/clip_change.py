@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 
 from norvik.core.change import Changed, Known, compare
 from norvik.core.errors import NotFoundError
-from norvik.core.on_frame import Rule
+from norvik.core.on_frame import OnFrame, Rule
 from norvik.core.quantities import QUANTITIES
 from norvik.core.tables import Band, Catalogue, Fault
 from norvik.store import clips, reviews, swimmers
@@ -58,15 +59,16 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
     catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
     schools = swimmer.schools
+    chosen = [
+        catalogue.faults[focus.fault]
+        for focus in reviews.of_clip(connection, first.id).focuses
+        if focus.fault in catalogue.faults
+    ]
     found = compare(
-        known_of(connection, before, catalogue, schools),
-        known_of(connection, after, catalogue, schools),
+        known_of(connection, before, catalogue, schools, worked_on=chosen),
+        known_of(connection, after, catalogue, schools, worked_on=chosen),
     )
-    worked = set()
-    for focus in reviews.of_clip(connection, first.id).focuses:
-        fault = catalogue.faults.get(focus.fault)
-        if fault is not None:
-            worked |= shown_by(fault, catalogue, schools)
+    worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
     return ClipChange(before, after, tuple(found), frozenset(worked))
 
 
@@ -75,8 +77,15 @@ def known_of(
     timed: ClipTiming,
     catalogue: Catalogue,
     schools: dict[str, str],
+    on_frame: Sequence[OnFrame] | None = None,
+    worked_on: Iterable[Fault] = (),
 ) -> list[Known]:
-    """Every value of a clip that can be compared with another clip's."""
+    """Every value of a clip that can be compared with another clip's.
+
+    on_frame: what was taken on its frames, where that is known already. worked_on: faults whose own
+    limits say what is better; a quantity may have several, for too much and for too little.
+    """
+    own = {catalogue.band(b, schools).quantity: b for f in worked_on for b in f.bands}
     timing = timed.timing
     found = []
     if timing.rate.cycles_per_min is not None:
@@ -91,11 +100,11 @@ def known_of(
         reading = q.read(timing)
         if reading is not None:
             singles = tuple(o.value for o in reading.occurrences)
-            band = _band_of(q.id, catalogue, schools)
+            band = _band_of(q.id, catalogue, schools, own.get(q.id))
             found.append(
                 Known(q.id, "", q.name, q.unit, q.digits, reading.value, reading.u, singles, band)
             )
-    taken, _ = on_frame_of(connection, timed)
+    taken = on_frame_of(connection, timed)[0] if on_frame is None else on_frame
     found += [
         Known(t.what, t.side, t.name, t.unit, t.digits, t.mean, t.u,
               tuple(o.value for o in t.found), t.band)
@@ -105,6 +114,24 @@ def known_of(
     return found
 
 
-def _band_of(quantity: str, catalogue: Catalogue, schools: dict[str, str]) -> Band | None:
-    ids = [b.id for b in catalogue.bands if b.quantity == quantity]
-    return catalogue.band(ids[0], schools) if ids else None
+def _band_of(
+    quantity: str, catalogue: Catalogue, schools: dict[str, str], own: str | None
+) -> Band | None:
+    """The band of the fault that was worked on, else of all that the quantity has: what is good by
+
+    each of them is good.
+    """
+    ids = list(dict.fromkeys(b.id for b in catalogue.bands if b.quantity == quantity))
+    if not ids:
+        return None
+    if own is not None:
+        return catalogue.band(own, schools)
+    bands = [catalogue.band(i, schools) for i in ids]
+    return bands[0] if len(bands) == 1 else _both(bands)
+
+
+def _both(bands: Sequence[Band]) -> Band:
+    """One band with the narrowest good range of several."""
+    lows = [b.good_from for b in bands if b.good_from is not None]
+    highs = [b.good_to for b in bands if b.good_to is not None]
+    return replace(bands[0], good_from=max(lows, default=None), good_to=min(highs, default=None))

@@ -189,11 +189,11 @@ def paint(drawing: StoredDrawing, clip: Clip, to: References) -> list[Shape]:
         return ghost(clip.stroke, clip.view, drawing.text, p)
     if drawing.kind == "measure":
         measure = MEASURES.get(drawing.name)
-        p = measure.every(p) if measure else p
+        p = tuple(measure.every(p)) if measure else p
         if measure is None or len(p) != len(measure.points):
             return []
         made: list[Shape] = [Stroke((p[a], p[b])) for a, b in measure.lines]
-        if len(p) == 3 and measure.unit == "°":
+        if len(p) == 3 and measure.unit == "°" and not measure.joined:
             made.append(arc(*p))
         return made
     made = shapes(drawing.kind, p, to, picture_size(clip.recording), clip.view.startswith("front"))

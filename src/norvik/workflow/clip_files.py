@@ -38,17 +38,26 @@ def import_events(
     """
     found = read_events(data, STROKES[timed.clip.stroke])
     new, outside = [], []
+    wrong_sides: list[BadRow] = []
+    stroke = STROKES[timed.clip.stroke]
     for m in found.marks:
         frame = timed.frame_of(m.time_s)
         beyond = m.time_s < timed.from_s - _GRACE_S or m.time_s > timed.to_s + _GRACE_S
         if beyond or not timed.clip.holds(frame):
             outside.append(m.key or 0)
             continue
-        side = "" if m.lane == "arm" and m.side == "both" else m.side
+        # A dolphin kick and the arms of butterfly have both sides: here they have none.
+        side = "" if m.lane in ("arm", "leg") and m.side == "both" else m.side
+        if side not in stroke.sides_of(m.lane):
+            sides = " or ".join(s or "empty" for s in stroke.sides_of(m.lane))
+            reason = f"side “{side or 'empty'}” in the {m.lane} lane of {stroke.name}; use {sides}"
+            wrong_sides.append(BadRow(m.key or 0, reason))
+            continue
         note = f"{m.metres:g} m" if m.metres is not None else m.note
         new.append(NewMark(frame, m.lane, side, m.event, note[:_LONGEST_NOTE]))
     placed = marks.place_many(connection, timed.clip.id, user_id, new)
-    return Imported(placed, len(new) - placed, tuple(outside), found.bad_rows)
+    bad = sorted((*found.bad_rows, *wrong_sides), key=lambda b: b.row)
+    return Imported(placed, len(new) - placed, tuple(outside), tuple(bad))
 
 
 _GRACE_S = 0.02

@@ -9,6 +9,7 @@ from norvik.core.current import Ranked, rank
 from norvik.core.errors import NotFoundError
 from norvik.core.findings import find
 from norvik.core.judging import Finding, Seen
+from norvik.core.on_frame import OnFrame
 from norvik.core.overcorrect import Aim, aim_of
 from norvik.core.prescribe import Prescription, Receiver, effort_of, prescribe, topics_of
 from norvik.core.tables import Catalogue, Caution, Drill, School
@@ -38,6 +39,7 @@ class Judgement:
     findings: tuple[Finding, ...]
     ranked: tuple[Ranked, ...]
     review: Review
+    taken: tuple[OnFrame, ...] = ()
 
     @property
     def clip(self) -> Clip:
@@ -103,7 +105,7 @@ def receiver_of(swimmer: Swimmer) -> Receiver:
 def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
     """Judge a clip from its stored marks and ticks."""
     if clip.swimmer_id is None:
-        raise NotFoundError("Nobody said yet who swims in this clip. Say it on the bench first.")
+        raise NotFoundError("This clip has no swimmer yet. Assign one first: Details on the bench.")
     timed = time_clip(connection, clip)
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
     catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
@@ -124,4 +126,5 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
     order = catalogue.questions["order"].chosen(swimmer.schools).id
     ranked = rank(findings, catalogue, swimmer.pain, order)
     review = reviews.of_clip(connection, clip.id)
-    return Judgement(timed, swimmer, catalogue, ticks, tuple(findings), tuple(ranked), review)
+    return Judgement(timed, swimmer, catalogue, ticks, tuple(findings), tuple(ranked), review,
+                     tuple(taken))  # fmt: skip

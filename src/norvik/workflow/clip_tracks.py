@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import sqlite3
+import threading
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -219,6 +220,7 @@ def unmarked(found: Sequence[Proposal], timed: ClipTiming) -> list[Proposal]:
 #: What the followed points of the clips worked on last propose, by their state.
 _PROPOSED: OrderedDict[object, tuple[Proposal, ...]] = OrderedDict()
 _MOST_KEPT = 16
+_PROPOSED_LOCK = threading.Lock()
 
 
 def track_proposals(connection: sqlite3.Connection, timed: ClipTiming) -> list[Proposal]:
@@ -235,12 +237,18 @@ def track_proposals(connection: sqlite3.Connection, timed: ClipTiming) -> list[P
         base.stretches, base.frames, timed.clip.first_frame, timed.clip.last_frame,
         timed.clip.stroke,
     )  # fmt: skip
-    if key not in _PROPOSED:
+    with _PROPOSED_LOCK:
+        known = _PROPOSED.get(key)
+        if known is not None:
+            _PROPOSED.move_to_end(key)
+    if known is None:
         bare = replace(timed, events=())
-        _PROPOSED[key] = tuple(tracks_of(connection, bare).proposals())
-        while len(_PROPOSED) > _MOST_KEPT:
-            _PROPOSED.popitem(last=False)
-    return unmarked(_PROPOSED[key], timed)
+        known = tuple(tracks_of(connection, bare).proposals())
+        with _PROPOSED_LOCK:
+            _PROPOSED[key] = known
+            while len(_PROPOSED) > _MOST_KEPT:
+                _PROPOSED.popitem(last=False)
+    return unmarked(known, timed)
 
 
 def tracks_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipTracks:

@@ -11,7 +11,7 @@ from norvik.core.current import upstream
 from norvik.core.errors import PlanError
 from norvik.core.ladder import STUCK, Later, Rung, next_point, rung
 from norvik.core.tables import Fault
-from norvik.store import clips, plans, reviews, rungs
+from norvik.store import answers, clips, plans, reviews, rungs
 from norvik.store.clips import Clip
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
@@ -67,6 +67,7 @@ class _Told:
 
     judgement: Judgement
     known: list[Known]
+    answers: dict[str, str]
 
     @property
     def clip(self) -> Clip:
@@ -122,14 +123,16 @@ def _told(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_Told]:
     newest = sorted(clips.newest_first(connection, swimmer.id),
                     key=lambda c: (c.filmed_on, c.id), reverse=True)  # fmt: skip
     for clip in newest:
-        chosen = bool(reviews.of_clip(connection, clip.id).focuses)
-        if not clip.watchable or not (clip.marks or chosen):
+        if not clip.watchable:
+            continue
+        if not clip.marks and not reviews.of_clip(connection, clip.id).focuses:
             continue
         if counts.get(clip.stroke, 0) >= MOST_CLIPS:
             continue
         counts[clip.stroke] = counts.get(clip.stroke, 0) + 1
         j = judge_clip(connection, clip)
-        found.append(_Told(j, known_of(connection, j.timed, j.catalogue, swimmer.schools)))
+        known = known_of(connection, j.timed, j.catalogue, swimmer.schools, j.taken)
+        found.append(_Told(j, known, answers.of_clip(connection, clip.id)))
     return found[::-1]
 
 
@@ -142,9 +145,8 @@ def _later(fault: Fault, first: _Told, then: _Told, swimmer: Swimmer) -> Later:
         clip=then.clip.id,
         on=then.on,
         verdicts=tuple(c.verdict for c in changes),
-        found=then.kind(fault.id) == "fault",
-        seen_only=any(f.seen for f in first.judgement.findings if f.id == fault.id),
-        looked=bool(then.judgement.seen) and then.clip.view in fault.views,
+        kind=then.kind(fault.id),
+        answer=then.answers.get(fault.id, ""),
     )
 
 
@@ -208,12 +210,17 @@ def _questions(told: list[_Told], swimmer: Swimmer) -> list[Question]:
                     for x in told[n + 1 :]
                     if x.clip.stroke == t.clip.stroke
                     and x.kind(fault.id) != "open"
-                    and (x.kind(fault.id) or shown & {k.what for k in x.known})
+                    and (
+                        x.kind(fault.id)
+                        or shown & {k.what for k in x.known}
+                        or x.answers.get(fault.id) in ("gone", "better", "still")
+                    )
                 ),
                 None,
             )
             found[t.clip.stroke, fault.id] = Question(
                 fault, t.clip, answer.clip if answer else None,
-                answer is not None and answer.kind(fault.id) == "fault",
+                answer is not None
+                and (answer.kind(fault.id) == "fault" or answer.answers.get(fault.id) == "still"),
             )  # fmt: skip
     return list(found.values())

@@ -8,7 +8,8 @@ from dataclasses import replace
 
 from norvik.catalogue.checks import of_drill
 from norvik.catalogue.loader import everything, load, of_stroke
-from norvik.core.errors import CatalogueError
+from norvik.core.breath_holding import breath_holding, says_under_water
+from norvik.core.errors import BreathHoldingError, CatalogueError
 from norvik.core.tables import Catalogue, Drill
 from norvik.store import own_drills
 from norvik.store.connection import transaction
@@ -47,14 +48,32 @@ def _merged(changed: list[OwnDrill], cues: dict[str, str], with_hidden: bool) ->
     return replace(tables, drills=drills, faults=faults)
 
 
-def save_drill(connection: sqlite3.Connection, drill: Drill) -> None:
-    """Check and store a drill. Raises CatalogueError with all that is wrong."""
+def save_drill(connection: sqlite3.Connection, drill: Drill, meant: bool = False) -> None:
+    """Check and store a drill. Raises CatalogueError with all that is wrong.
+
+    meant: the coach has said that words which may be read as breath-holding do not ask for it.
+    Raises BreathHoldingError where that has to be asked first.
+    """
+    drill = cared_for(drill)
     wrong = of_drill(drill, everything())
+    asked = breath_holding(drill.texts)
+    if not wrong and asked and not asked.sure and not meant:
+        raise BreathHoldingError(
+            f"“{asked.words}” may be read as holding the breath, which can kill. Change the words, "
+            "or tick that nobody is asked to hold the breath."
+        )
     if wrong:
         # The coach knows which drill it is.
         said = [w.removeprefix(f"drill {drill.id} ") for w in wrong]
         raise CatalogueError("This drill is not kept yet: it " + "; it ".join(said) + ".")
     own_drills.put(connection, drill)
+
+
+def cared_for(drill: Drill) -> Drill:
+    """A drill with the caution that belongs to it: work under water, whoever wrote it."""
+    if says_under_water((drill.name, *drill.how)) and "under-water" not in drill.tags:
+        return replace(drill, tags=(*drill.tags, "under-water"))
+    return drill
 
 
 def new_id(connection: sqlite3.Connection, name: str) -> str:
@@ -72,7 +91,17 @@ def take_in(
 ) -> None:
     """Store what an imported file brings, all of it or nothing. Raises CatalogueError."""
     tables = everything()
+    drills = [cared_for(d) for d in drills]
     wrong = [w for d in drills for w in of_drill(d, tables)]
+    for d in drills:
+        asked = breath_holding(d.texts)
+        if asked and not asked.sure:
+            wrong.append(
+                f"drill {d.id[:80]} may ask for breath-holding (“{asked.words}”): change the "
+                "words, or enter it on the page"
+            )
+    wrong += [f"the cue for {f[:40]} has more than 120 letters" for f, c in cues.items()
+              if len(c) > 120]  # fmt: skip
     wrong += [f"unknown drill {d} is hidden" for d in hidden
               if d not in tables.drills and d not in {x.id for x in drills}]  # fmt: skip
     wrong += [f"a cue for unknown fault {f}" for f in cues if f not in tables.faults]

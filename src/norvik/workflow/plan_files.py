@@ -19,7 +19,7 @@ def table_rows(plan: SwimmerPlan) -> list[Row]:
             focus=plan.fault(s.fault).name,
             set=s.name,
             repeats=s.repeats,
-            distance=pool.says(s.lengths),
+            distance=pool.exactly(s.lengths),
             unit=pool.unit,
             rest_s=s.rest_s,
             effort=s.effort,
@@ -56,7 +56,7 @@ def _title(plan: SwimmerPlan, session: Session) -> str:
 def _lines(plan: SwimmerPlan, session: Session) -> list[str]:
     pool = plan.plan.wish.pool
     lines = [f"Think: {plan.fault(session.focus).cue}"]
-    lines += [f"On land: {plan.drill(d).name}" for d in session.land]
+    lines += [f"Before: {plan.drill(d).name}" for d in session.land]
     for s in session.sets:
         kit = f", {', '.join(s.kit)}" if s.kit else ""
         note = f" ({s.note})" if s.note else ""

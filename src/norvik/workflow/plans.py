@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
+import msgspec
+
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
 from norvik.core.plan.sets import ADDED, Work
@@ -48,8 +50,7 @@ class SwimmerPlan:
 
     def drills_of(self, session: Session) -> list[Drill]:
         """Drills of a session with their instructions, those on land first, each once."""
-        ids = [*session.land, *(s.drill for s in session.sets if s.drill)]
-        return [self.drill(d) for d in dict.fromkeys(ids)]
+        return [self.drill(d) for d in dict.fromkeys(_drills(session))]
 
     def cautions(self, session: Session | None = None) -> list[Caution]:
         """What has to be said once for a session, or for the whole plan."""
@@ -78,11 +79,7 @@ class SwimmerPlan:
         for work in self.works:
             receiver = receiver_of(self.swimmer)
             given = prescribe(work.fault, self.catalogue, self.stored.found, receiver)
-            found += [
-                f"{x.drill.name} ({x.reason})"
-                for x in given.left_out
-                if x.pain
-            ]
+            found += [f"{x.drill.name} ({x.reason})" for x in given.left_out if x.pain]
         return list(dict.fromkeys(found))
 
 
@@ -119,7 +116,7 @@ def worked_out(
     works = tuple(
         _work(stored, catalogue.faults[f.fault], catalogue, swimmer) for f in stored.wish.focuses
     )
-    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit)
+    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit, swimmer.pain)
     addable = _addable(catalogue, stored.found, swimmer)
     drills = {d.id: d for d in addable}
     try:
@@ -130,7 +127,37 @@ def worked_out(
         plan = build_plan(replace(stored.wish, repeats={}, added={}), works, tests)
     view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
     done = plans.trained(connection, stored.id) if stored.id else {}
+    plan = _with_frozen(plan, done, catalogue)
     return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view, addable)
+
+
+def freeze(session: Session) -> str:
+    """A session as it stands, to be kept with what was done of it."""
+    return msgspec.json.encode(session).decode()
+
+
+def _with_frozen(plan: Plan, done: dict[str, Trained], catalogue: Catalogue) -> Plan:
+    """The plan with the sessions that were noted as they were then: what is changed later, or hurts
+
+    later, changes nothing of what was swum.
+    """
+
+    def kept(session: Session) -> Session:
+        trained = done.get(session.key)
+        if trained is None or not trained.frozen:
+            return session
+        was = msgspec.json.decode(trained.frozen, type=Session)
+        known = was.focus in catalogue.faults and all(d in catalogue.drills for d in _drills(was))
+        return replace(was, week=session.week, on=session.on) if known else session
+
+    return replace(
+        plan,
+        weeks=tuple(replace(w, sessions=tuple(map(kept, w.sessions))) for w in plan.weeks),
+    )
+
+
+def _drills(session: Session) -> list[str]:
+    return [*session.land, *(s.drill for s in session.sets if s.drill)]
 
 
 def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimmer) -> Work:

@@ -77,7 +77,8 @@ def review_document(judgement: Judgement, today: date) -> ReviewDocument:
         film_again_on=(
             date.fromisoformat(stored)
             if stored
-            else today + timedelta(weeks=WEEKS_A_FOCUS * max(1, len(focuses)))
+            # When the first of them is over: the plan films then, too.
+            else today + timedelta(weeks=WEEKS_A_FOCUS)
         ),
         film=tuple(shots),
         questions=tuple(questions),

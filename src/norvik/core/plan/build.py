@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from itertools import pairwise
 
 from norvik.core.errors import PlanError
 from norvik.core.plan.sets import ADDED, Set, Work, block, block_lengths, fitting, total
@@ -166,7 +165,7 @@ def _week(
         own = focus if focus is not None else earlier[(number + n) % len(earlier)]
         # One set a week for an earlier focus, in the week's last session.
         keep = None
-        older = [e for e in earlier if e != own]
+        older = [e for e in earlier if e != own and works[e].in_water]
         if older and n == len(days) - 1:
             keep = works[older[number % len(older)]]
         work = works[own]
@@ -175,7 +174,8 @@ def _week(
             for at, (drill, repeats) in enumerate(wish.added.get(key, ()))
             if drill in drills
         ]
-        sets = block(sizes[own], wish.pool, work, week, keep, wish.repeats.get(key), added)
+        sets = block(sizes[own], wish.pool, work, week, keep, wish.repeats.get(key), added,
+                     turn=week * len(days) + n)  # fmt: skip
         land = tuple(d.id for d in work.on_the_spot)
         sessions.append(
             Session(key, number + 1, on, work.fault.id, tuple(sets), land,
@@ -200,13 +200,15 @@ def _days(wish: PlanWish, number: int) -> list[tuple[str, date]]:
 
 
 def _with_film(weeks: list[Week]) -> list[Week]:
-    """The last session of each focus is the one to film."""
-    made = list(weeks)
-    for n, (week, after) in enumerate(pairwise([*weeks, None])):
-        assert week is not None  # only the one after the last is missing
-        ends = after is None or after.focus != week.focus
-        if week.focus is not None and ends and week.sessions:
-            last = max(week.sessions, key=lambda s: s.on)
-            sessions = tuple(replace(s, film=s is last) for s in week.sessions)
-            made[n] = replace(week, sessions=sessions)
-    return made
+    """The last session of each focus is the one to film; its last week may have none."""
+    last: dict[str, Session] = {}
+    for week in weeks:
+        if week.focus is not None and week.sessions:
+            newest = max(week.sessions, key=lambda s: s.on)
+            before = last.get(week.focus)
+            last[week.focus] = newest if before is None or newest.on > before.on else before
+    keys = {s.key for s in last.values()}
+    return [
+        replace(w, sessions=tuple(replace(s, film=s.key in keys) for s in w.sessions))
+        for w in weeks
+    ]

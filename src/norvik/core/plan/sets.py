@@ -15,9 +15,10 @@ from norvik.core.tables import Drill, Fault
 #: Own choice: the block's share of a session, and its metres.
 LEAST_SHARE, USUAL_SHARE, MOST_SHARE = 0.10, 0.15, 0.20
 LEAST_METRES, MOST_METRES = 200, 800
-#: Own choice: how the block is shared between the drills and the swim-off.
-_WEIGHTS = {"prepare": 2, "main": 3, "whole": 2}
-_SWIM_OFF = 3
+#: Own choice: the least share of the block that is swum whole, thinking of the one point.
+SWIM_OFF_SHARE = 0.2
+#: Own choice: which drill comes first where a block has no room for all of them.
+_FIRST = ("main", "whole", "prepare")
 #: Own choice: seconds of rest after each repeat, by effort.
 REST_S = {1: 15, 2: 15, 3: 20, 4: 40, 5: 60, 6: 90}
 #: Places of sets that the coach added are counted from here.
@@ -92,7 +93,8 @@ def block_lengths(session_lengths: int, pool: Pool) -> int:
 @lru_cache(maxsize=256)
 def _least(session_lengths: int, pool: Pool) -> int:
     of_it = math.ceil(LEAST_SHARE * session_lengths - 1e-9)
-    return max(math.ceil(LEAST_METRES / pool.metres), of_it)
+    most = math.floor(MOST_METRES / pool.metres)
+    return max(math.ceil(LEAST_METRES / pool.metres), min(of_it, most))
 
 
 def fitting(lengths: int, session_lengths: int, pool: Pool, work: Work) -> int:
@@ -112,13 +114,15 @@ def block(
     keep: Work | None = None,
     fixed: Mapping[int, int] | None = None,
     added: Sequence[tuple[int, Drill, int]] = (),
+    turn: int = 0,
 ) -> list[Set]:
     """The sets of a block of so many lengths, which they fill exactly.
 
-    week: of this focus, from 0: doses grow from their low to their high end. keep: an earlier
-    focus that gets one set. fixed: place of a set to the repeats that the coach set; the rest is
-    shared out anew. added: (place, drill, repeats) of sets beside those that are prescribed. Raises
-    PlanError where that leaves nothing for the swim-off.
+    A drill comes with its full dose or not at all: where there is no room for all, they take turns
+    from session to session (turn counts these). week: of this focus, from 0: doses grow from their
+    low to their high end. keep: an earlier focus that gets one set. fixed: place of a set to the
+    repeats that the coach set. added: (place, drill, repeats) of sets beside those that are
+    prescribed. Raises PlanError where that leaves nothing for the swim-off.
     """
     fixed = fixed or {}
     places = _places(pool, work, keep)
@@ -129,30 +133,18 @@ def block(
         for place, drill, repeats in added
     ]  # fmt: skip
     in_all, lengths = lengths, lengths - total(extra)
-    shares = [weight for _, _, _, weight in places]
-    whole = sum(shares) + _SWIM_OFF
-    made: list[Set] = []
-    left = lengths
-    for n, (drill, owner, each, weight) in enumerate(places):
-        if n in fixed:
-            repeats = fixed[n]
-        else:
-            repeats = _repeats(drill, each, lengths * weight / whole, week)
-            # Every later set and the swim-off still need something.
-            while repeats and left - repeats * each < 1:
-                repeats -= 2 if drill.per_side else 1
-            repeats = max(0, repeats)
-        if repeats < 1:
-            continue
-        made.append(
-            replace(
-                _set(drill, owner, repeats, each, pool),
-                place=n,
-                keeps=owner is not work,
-                fixed=n in fixed,
-            )
+    doses = _doses(places, lengths, week, turn, work, fixed)
+    made = [
+        replace(
+            _set(drill, owner, doses[n], each, pool),
+            place=n,
+            keeps=owner is not work,
+            fixed=n in fixed,
         )
-        left -= repeats * each
+        for n, (drill, owner, each) in enumerate(places)
+        if doses.get(n, 0) > 0
+    ]
+    left = lengths - total(made)
     if left < 1:
         raise PlanError(
             f"The sets that you fixed fill more than the {pool.says(in_all)} {pool.unit} of "
@@ -161,13 +153,61 @@ def block(
     return [*made, *extra, _swim_off(work, left, pool)]
 
 
-def _places(pool: Pool, work: Work, keep: Work | None) -> list[tuple[Drill, Work, int, int]]:
-    """Drill, its focus, lengths of a repeat and weight, in the order of the block."""
-    found = [(d, work, pool.lengths_near(d.metres or 25), _WEIGHTS[d.slot]) for d in work.in_water]
+_Places = Sequence[tuple[Drill, Work, int]]
+
+
+def _places(pool: Pool, work: Work, keep: Work | None) -> list[tuple[Drill, Work, int]]:
+    """Drill, its focus and lengths of a repeat, in the order of the block."""
+    found = [(d, work, pool.lengths_near(d.metres or 25)) for d in work.in_water]
     if keep is not None and keep.in_water:
         main = next((d for d in keep.in_water if d.slot == "main"), keep.in_water[0])
-        found.insert(0, (main, keep, pool.lengths_near(main.metres or 25), 2))
+        found.insert(0, (main, keep, pool.lengths_near(main.metres or 25)))
     return found
+
+
+def _doses(
+    places: _Places, lengths: int, week: int, turn: int, work: Work, fixed: Mapping[int, int]
+) -> dict[int, int]:
+    """Repeats by place: what was fixed, the drill whose turn it is, an earlier focus, the others."""
+    doses = dict(fixed)
+    left = lengths - sum(places[n][2] * repeats for n, repeats in fixed.items() if n < len(places))
+    left -= max(1, math.ceil(SWIM_OFF_SHARE * lengths))
+    open_places = [n for n in range(len(places)) if n not in fixed]
+    kept = [n for n in open_places if places[n][1] is not work]
+    own = sorted(
+        (n for n in open_places if places[n][1] is work),
+        key=lambda n: _FIRST.index(places[n][0].slot),
+    )
+    at = turn % len(own) if own else 0
+    # An earlier focus has its set, but never the room of the one in training.
+    for n in [*own[at : at + 1], *kept, *own[at + 1 :], *own[:at]]:
+        drill, owner, each = places[n]
+        for repeats in _full_doses(drill, week if owner is work else 0):
+            if repeats * each <= left:
+                doses[n] = repeats
+                left -= repeats * each
+                break
+    if not any(n in doses for n in own) and own:
+        # No dose fits: as many as there is room for, which is better than none.
+        n = min(own, key=lambda n: _least_dose(places[n][0]) * places[n][2])
+        drill, _, each = places[n]
+        step = 2 if drill.per_side else 1
+        repeats = max(0, left // each // step * step)
+        if repeats:
+            doses[n] = repeats
+    return doses
+
+
+def _least_dose(drill: Drill) -> int:
+    return drill.repeats[0] * (2 if drill.per_side else 1)
+
+
+def _full_doses(drill: Drill, week: int) -> list[int]:
+    """Repeats within the dose, the one for this week first, down to the lowest."""
+    low, high = drill.repeats
+    dose = min(high, low + round((high - low) * min(week, 2) / 2))
+    sides = 2 if drill.per_side else 1
+    return [sides * n for n in range(dose, low - 1, -1)]
 
 
 def _refuse_breath_holding(drills: Sequence[Drill]) -> None:
@@ -182,19 +222,6 @@ def _refuse_breath_holding(drills: Sequence[Drill]) -> None:
 @lru_cache(maxsize=1024)
 def _asks(*texts: str) -> str:
     return asks_for_breath_holding(texts)
-
-
-def _repeats(drill: Drill, each: int, share: float, week: int) -> int:
-    """Repeats within the dose and the share of the block; in pairs where each side has its own."""
-    low, high = drill.repeats
-    dose = min(high, low + round((high - low) * min(week, 2) / 2))
-    if drill.per_side:
-        dose *= 2
-    fits = int(share / each + 0.5)
-    repeats = max(1, min(dose, fits))
-    if drill.per_side:
-        repeats = max(2, repeats - repeats % 2)
-    return repeats
 
 
 def _set(drill: Drill, owner: Work, repeats: int, each: int, pool: Pool) -> Set:

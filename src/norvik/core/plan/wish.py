@@ -34,7 +34,8 @@ class PlanWish:
     weekdays: 0 is Monday. metres: of one session in the pool's unit, or None with `minutes`.
     aim_on: the day of the event, or None. moves: key of a session to its own day.
     repeats: key of a session to {place of a set: repeats} that the coach fixed. added: key of a
-    session to (id of a drill, repeats) of the sets that the coach put in.
+    session to (id of a drill, repeats) of the sets that the coach put in. from_first_session: week
+    1 is the first one with a session; plans made earlier began with the calendar week.
     """
 
     starts_on: date
@@ -48,6 +49,7 @@ class PlanWish:
     moves: dict[str, date] = field(default_factory=dict)
     repeats: dict[str, dict[int, int]] = field(default_factory=dict)
     added: dict[str, tuple[tuple[str, int], ...]] = field(default_factory=dict)
+    from_first_session: bool = True
 
     def __post_init__(self) -> None:
         if not self.weekdays or not set(self.weekdays) <= set(range(7)):
@@ -86,11 +88,13 @@ class PlanWish:
     @property
     def monday(self) -> date:
         """The Monday of the first week."""
-        return self.starts_on - timedelta(days=self.starts_on.weekday())
+        monday = self.starts_on - timedelta(days=self.starts_on.weekday())
+        late = self.starts_on.weekday() > max(self.weekdays)
+        return monday + timedelta(weeks=1) if late and self.from_first_session else monday
 
     @property
     def weeks_until_aim(self) -> int | None:
         """Whole calendar weeks from the first to that of the aim; None without an aim."""
         if self.aim_on is None:
             return None
-        return (self.aim_on - self.monday).days // 7 + 1
+        return max(1, (self.aim_on - self.monday).days // 7 + 1)

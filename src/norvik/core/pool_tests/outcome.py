@@ -18,6 +18,9 @@ from norvik.core.tables import Band
 
 #: Own choice: standard uncertainty of a time taken with a watch in the hand, in seconds.
 HAND_S = 0.15
+#: All-out times of one swimmer vary by 1 to 2 % from day to day (recalled): share of a time that is
+#: added to its standard uncertainty before two days are called different.
+DAY_SHARE = 0.012
 #: Seconds for 100 with the arms over seconds for 50 kick: balanced in between (common practice).
 BALANCED = (1.5, 1.7)
 #: Single lengths count as one pace within so many seconds (common practice).
@@ -47,7 +50,8 @@ class Told:
 class Outcome:
     """figure: what is followed from day to day, in `unit`, with standard uncertainty u (None: a
 
-    count). good: its good range, or None. verdict: one word of VERDICTS. says: sentences, the most
+    count). day_u: what it varies by from day to day, which counts where two days are compared.
+    good: its good range, or None. verdict: one word of VERDICTS. says: sentences, the most
     important one first. weaker: "arms" or "legs" where drills for them help. changed: against the
     test before, None without a comparable one.
     """
@@ -61,6 +65,7 @@ class Outcome:
     says: tuple[str, ...]
     weaker: str = ""
     changed: Changed | None = None
+    day_u: float = 0.0
 
 
 VERDICTS = (
@@ -134,7 +139,8 @@ def pull_kick(read: Entries, earlier: Sequence[Told]) -> Outcome:
         says = f"Below {low}: the legs are the weaker part. Work on the kick."
     else:
         says = f"Balanced: arms and legs go together from {low} to {high}."
-    made = Outcome(ratio, "", 2, u, BALANCED, verdict, (says,), weaker)
+    made = Outcome(ratio, "", 2, u, BALANCED, verdict, (says,), weaker,
+                   day_u=ratio * DAY_SHARE * math.sqrt(2))  # fmt: skip
     rested = [t for t in earlier if t.rested]
     if not rested:
         return made
@@ -185,11 +191,15 @@ def stroke_count(read: Entries, earlier: Sequence[Told]) -> Outcome:
 def fly_count(read: Entries, earlier: Sequence[Told]) -> Outcome:
     """Mean count to the far wall against the median of the days before."""
     value = fmean(read["strokes"])
-    all_days = [fmean(t.entries["strokes"]) for t in earlier]
+    kicks = tuple(read.get("kicks", ()))
+    # Another number of kicks off the wall leaves another number of strokes: another thing.
+    same = [t for t in earlier if tuple(t.entries.get("kicks", ())) == kicks]
+    all_days = [fmean(t.entries["strokes"]) for t in same]
     days = all_days[-USUAL_MOST:]
     if len(days) < USUAL_FROM:
         left = USUAL_FROM - len(days)
-        says = f"What is usual is known after {left} more {'day' if left == 1 else 'days'}."
+        walls = f" with {kicks[0]:.0f} kicks off the wall" if kicks else ""
+        says = f"What is usual{walls} is known after {left} more {'day' if left == 1 else 'days'}."
         return Outcome(value, "strokes", 1, None, None, "open", (says,))
     usual = median(days)
     good = (min(days), usual + OFF_BY)
@@ -230,7 +240,8 @@ def kick_set(read: Entries, earlier: Sequence[Told]) -> Outcome:
             else f"{rest:.0f} s of rest on average on a send-off of {send_off[0]:.0f} s."
         )
     u = HAND_S / math.sqrt(len(times))
-    made = Outcome(fmean(times), "s", 1, u, None, "fades" if fades else "even", tuple(says))
+    made = Outcome(fmean(times), "s", 1, u, None, "fades" if fades else "even", tuple(says),
+                   day_u=DAY_SHARE * fmean(times))  # fmt: skip
     same = [
         t for t in earlier
         if len(t.entries["seconds"]) == len(times)
@@ -259,7 +270,7 @@ _COUNT_U = 0.5
 
 def _change(before: Outcome, after: Outcome, band: Band) -> Changed:
     def known(o: Outcome) -> Known:
-        u = _COUNT_U if o.u is None else o.u
+        u = math.hypot(_COUNT_U if o.u is None else o.u, o.day_u)
         return Known("", "", "", o.unit, o.digits, o.figure, u, band=band)
 
     return change(known(before), known(after))
@@ -267,8 +278,8 @@ def _change(before: Outcome, after: Outcome, band: Band) -> Changed:
 
 def _faster(name: str, before: float, after: float) -> str:
     """One part's time against the test before, in words."""
-    least = 2 * HAND_S * math.sqrt(2)
+    least = 2 * math.hypot(math.hypot(HAND_S, HAND_S), DAY_SHARE * before, DAY_SHARE * after)
     if abs(after - before) <= least:
-        return f"{name} are as fast as before, within what a watch tells."
+        return f"{name} are as fast as before, within what watch and day allow."
     word = "faster" if after < before else "slower"
     return f"{name} are {abs(after - before):.1f} s {word} than before."

@@ -53,6 +53,17 @@ class StrokeRules:
         """Single arm strokes that coaches count in one cycle."""
         return len(self.arms)
 
+    def sides_of(self, lane: str) -> tuple[str, ...]:
+        """The sides that a mark of a lane may have; empty for an unknown lane."""
+        if lane == "arm":
+            return ("left", "right") if self.alternating else ("",)
+        return {
+            "breath": ("", "left", "right", "front"),
+            "leg": ("", "left", "right"),
+            "wall": ("",),
+            "course": ("",),
+        }.get(lane, ())
+
     def events_of(self, lane: str) -> tuple[str, ...]:
         """The events of a lane in this stroke; empty for an unknown lane.
 

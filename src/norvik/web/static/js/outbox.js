@@ -30,6 +30,31 @@ export class Outbox {
     else localStorage.removeItem(this.key);
   }
 
+  /**
+   * What to tell while a step has to wait: it was neither taken nor refused. Empty when there is an
+   * answer to it. A page that is too old gets a new token and tries at once.
+   */
+  async again(answer) {
+    const n = this.items.length;
+    const wait = `${n} ${n === 1 ? "step waits" : "steps wait"} here and will be sent.`;
+    if (answer.redirected || answer.status === 401) {
+      return `You are signed out. Sign in again in another tab; ${wait}`;
+    }
+    if (answer.headers.get("X-Norvik-Token") === "old") {
+      const fresh = await fetch("/token", { headers: { Accept: "application/json" } }).catch(() => null);
+      if (!fresh) return `No connection: ${wait}`;
+      if (fresh.redirected || !fresh.ok) {
+        return `You are signed out. Sign in again in another tab; ${wait}`;
+      }
+      this.token = (await fresh.json()).token;
+      return `Sending again: ${wait}`;
+    }
+    if (answer.status >= 500 || [408, 425, 429].includes(answer.status)) {
+      return `Norvik is busy or its disk is full: ${wait}`;
+    }
+    return "";
+  }
+
   async pump() {
     if (this.busy) return;
     this.busy = true;
@@ -48,8 +73,9 @@ export class Outbox {
         setTimeout(() => this.pump(), 1500);
         break;
       }
-      if (answer.redirected) {
-        this.on.told("You were signed out. Sign in again in another tab; your marks wait here.");
+      const again = await this.again(answer);
+      if (again) {
+        this.on.told(again);
         setTimeout(() => this.pump(), 4000);
         break;
       }

@@ -1,0 +1,235 @@
+"""What asks for breath-holding is refused, what does not passes, what may is asked about."""
+
+from __future__ import annotations
+
+import pytest
+
+from norvik.catalogue.loader import everything
+from norvik.core.breath_holding import (
+    asks_for_breath_holding,
+    breath_holding,
+    says_under_water,
+)
+
+CAUGHT = """
+Hold your breath to the wall
+Hold the breath for ten strokes
+Keep your breath until the flags
+Holding your breath, kick to the other side
+No hurry: hold your breath to the wall
+Do not rush, hold your breath for the whole length
+Never stop kicking; hold your breath
+Don't look up - hold your breath
+Hold a deep breath and swim
+25 m breath-hold kick
+Breath holding set
+Breath-hold 8 x 25
+Hypoxic 25s
+A hypoxic ladder
+Apnea kick
+Dynamic apnoea over 25 m
+Lungbusters
+Two lung-busters at the end
+Swim 25 m under water. Breathe every 9 strokes
+Breathe every 5 strokes
+Breathe every seven
+Breathing every 7th stroke
+Breathe every ninth stroke
+Take a breath every 6 strokes
+Breathing pattern 3-5-7-9
+3-5-7 breathing
+Breathe 3/5/7 by lengths
+Every 8 strokes one breath
+Every sixth stroke breathe
+50 m under water on one breath
+25 m underwater for time
+20 metres under water
+Kick 25 m underwater
+25 underwater, 25 easy
+Swim a whole length under water
+One length underwater
+Two lengths under water
+Under water for 25 m
+Underwater over 20 metres
+Twenty-five metres under water
+50 m submerged
+Under water to the far wall
+As far as you can under water
+As long as possible underwater
+Stay under as long as you can
+Stay down as long as possible
+Maximum distance underwater
+One breath for 25 m
+One breath a length
+3 breaths a length
+Two breaths per 25
+Three breaths per length
+One breath each lap
+Breathe once a length
+Breathe only twice per length
+Swim it on one breath
+The last 15 on a single breath
+With only one breath
+One breath only
+No-breathers
+4 x 25 no breathers
+No-breath 25s
+No breath from the turn
+No breathing for the length
+No breathing
+Do not breathe for the length
+Don't breathe for 25 m
+Never breathe until the wall
+Do not breathe.
+Not breathing over the whole length
+Without breathing
+Without a breath to the wall
+Swim 25 without air
+Without taking a breath
+Restricted breathing 8 x 50
+Breath control work
+Limit your breaths
+Hyperventilate first, then go
+Over-breathe before you start
+Swim with empty lungs
+CO2 tolerance set
+Luft anhalten bis zur Wand
+25 m ohne zu atmen
+Apnée sur 25 m
+Sin respirar hasta la pared
+Trattenere il respiro
+Hold pusten til veggen
+Retain your breath in the glide
+Breathless 25s
+""".strip().splitlines()
+
+PASSES = """
+Never hold your breath
+Do not hold your breath
+Don't hold your breath
+Don’t hold the breath
+Swim without holding your breath
+Breathe out instead of holding your breath
+No breath-holding
+Never as a breath-holding contest
+This is never a contest of holding your breath
+Do not rush or hold your breath
+Avoid holding your breath
+Stop holding your breath under water
+Breath-holding is dangerous
+Breath holding can kill
+Hypoxic sets are forbidden
+No hypoxic sets
+Never hyperventilate
+Never over-breathe beforehand
+Breathe every 3 strokes
+Breathe every second stroke
+Breathe every 2 to the left
+Breathe every fourth stroke if you have plenty of air
+Breathing every 3, both sides
+Breathe whenever you want to
+Breathe when you need to
+Breathe steadily out under water
+Breathe out through the nose, in through the mouth
+Begin to breathe out as soon as the face is in
+Take three breaths at the wall
+Ten breaths a length are fine
+Rest three breaths between lengths
+Take two easy breaths before you start
+Catch your breath, then go
+Get your breath back at the wall
+Under your breath count one, two
+The first breath comes on the third stroke
+Two strokes before the first breath; if you want air sooner, take it
+Do not breathe late
+Do not breathe to the same side all the time
+Do not breathe in the first two strokes off the wall
+Do not breathe out all at once
+Don't breathe behind the shoulder
+Never breathe against the wave
+Breathe to both sides
+Breathe in every stroke
+Breathe low, eyes on the water
+Six kicks, then breathe
+Breathe on the sixth kick
+10 m under water, then up
+15 m underwater at most
+Push off and kick 8 metres under water
+The hand stays under water until the hip
+Film 25 m with the camera under water
+Swim 25 m, then watch the film from under water
+25 m, hands recover under water
+Doggy paddle: recovery under water
+Look under water at the wall
+Arms recover under water, 4 x 25
+Keep the head still and the breath calm
+Hold the water, not the wall
+Hold your head still
+Hold the line for a heartbeat
+Hold the buoy, breathe easily
+Hold a board and keep your legs long
+Keep your elbow high until the breath
+Keep the air moving out of your nose
+The breath is free
+Every 5 lengths take a drink
+Breathe, then swim 6 x 25
+Rest every 5 minutes, breathe easily
+4 x 25, breathe as you like
+Every fifth length easy
+Count five strokes from the flags
+Nine strokes a length, breathe as you like
+Change the side of the breath every length
+Breathe out to a count of three
+Not a drill for beginners: breathe early
+No splash at the breath
+No kick on the breath
+Air comes in by itself
+Hum under water
+Steady bubbles under water until the turn
+Swim with a snorkel and breathe normally
+No paddles, no fins, breathe every stroke
+Do not lift the head to breathe
+Don't wait with the breath
+One breath, one stroke, one kick: say it in your head
+Take one breath at each wall
+""".strip().splitlines()
+
+ASKED_ABOUT = """
+If you hold your breath the legs sink a little
+Notice when you hold your breath
+Feel how swimmers who hold their breath get tense
+Breathing 3 - 5 over the set
+""".strip().splitlines()
+
+
+def test_there_are_eighty_of_each() -> None:
+    assert len(set(CAUGHT)) >= 80
+    assert len(set(PASSES)) >= 80
+
+
+@pytest.mark.parametrize("text", CAUGHT)
+def test_what_asks_for_it_is_caught(text: str) -> None:
+    assert asks_for_breath_holding(["Swim easily.", text])
+
+
+@pytest.mark.parametrize("text", PASSES)
+def test_what_does_not_passes(text: str) -> None:
+    assert breath_holding([text]) is None
+
+
+@pytest.mark.parametrize("text", ASKED_ABOUT)
+def test_what_may_be_meant_is_asked_about(text: str) -> None:
+    asked = breath_holding([text])
+    assert asked is not None
+    assert not asked.sure
+
+
+def test_no_shipped_drill_asks_for_it_or_may() -> None:
+    for drill in everything().drills.values():
+        assert breath_holding(drill.texts) is None, drill.id
+
+
+def test_work_under_water_is_told() -> None:
+    assert says_under_water(["Push off, six kicks under water"])
+    assert says_under_water(["Four dolphins off each wall"])
+    assert not says_under_water(["Swim easily", "Water on the goggles"])
