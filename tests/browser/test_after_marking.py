@@ -42,7 +42,7 @@ def database(settings: Settings, brought_in: BroughtIn, film: Path) -> Iterator[
     brought_in(settings, [Swimmer("Tilde Vassholm", kit=("fins", "buoy"))],
                (film, {"filmed_on": "2026-11-20", "pool_m": 25.0}))  # fmt: skip
     with connected(settings.database) as connection:
-        # Even cycles of both arms; the left hand lands a fifth late: arms out of step.
+        # Even cycles of both arms; the left hand lands a fifth late: uneven arm timing.
         for side, begins in (("right", 0), ("left", 25)):
             for n in range(4):
                 begin = begins + 40 * n
@@ -77,7 +77,7 @@ def test_from_a_marked_clip_to_a_sent_review_in_few_deeds(
     deeds = int(page.evaluate("sessionStorage.deeds"))
     assert deeds <= 12, deeds
     text = Path(sent.value.path()).read_text(encoding="utf-8")
-    assert "work on this first: arms out of step" in text.lower()
+    assert "work on this first: uneven arm timing" in text.lower()
     assert reviews.of_clip(database, 1).done_at is not None
 
 
@@ -124,8 +124,8 @@ def test_a_plan_is_made_dragged_and_taken_to_the_deck(
     page: Page, server: Server, database: sqlite3.Connection
 ) -> None:
     open_judge(page, server)
-    page.get_by_role("button", name="Looks forward: not seen").click()
-    expect(page.get_by_role("button", name="Looks forward: slight")).to_be_visible()
+    page.get_by_role("button", name="Head up (looking forward): not seen").click()
+    expect(page.get_by_role("button", name="Head up (looking forward): slight")).to_be_visible()
     for n in (1, 2):
         page.get_by_role("button", name="Work on this").first.click()
         expect(page.get_by_role("button", name="Not this")).to_have_count(n)

@@ -173,13 +173,13 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     page.get_by_role("link", name="Judge").click()
     page.wait_for_selector('#judge-stage[data-ready="true"]')
     verdict = page.locator("#verdict")
-    expect(verdict).to_contain_text("Glides too long")
+    expect(verdict).to_contain_text("Overgliding")
     for name in ("Long, level body line: not seen", "High elbow in the catch left: not seen",
                  "Reaches down right: not seen"):  # fmt: skip
         page.get_by_role("button", name=name, exact=True).click()
         expect(page.get_by_role("button", name=name.replace("not seen", "slight"))).to_be_visible()
     expect(verdict).to_contain_text("Reaches down")
-    work = page.locator("#verdict li", has_text=re.compile("Glides too long")).get_by_role(
+    work = page.locator("#verdict li", has_text=re.compile("Overgliding")).get_by_role(
         "button", name="Work on this"
     )
     work.click()

@@ -193,7 +193,7 @@ def with_drill(**changes) -> Catalogue:  # type: ignore[no-untyped-def]
         (with_drill(effort=7), "outside 1 to 6"),
         (with_drill(kit=("anvil",)), "unknown anvil"),
         (with_drill(unless_school={"kick": "none"}), "unknown school"),
-        (with_drill(repeats=(0, 4)), "lacks"),
+        (with_drill(repeats=(0, 4)), "needs repeats"),
         (replace(ALL, bands=(replace(ALL.bands[0], source=""),)), "no source"),
         (
             replace(ALL, bands=(replace(ALL.bands[0], quantity="x"),)),

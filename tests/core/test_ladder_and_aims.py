@@ -17,25 +17,33 @@ CATALOGUE = load("freestyle")
 BEGUN = date(2026, 9, 1)
 
 
-def later(month: int, *verdicts: str, found: bool = False, seen: bool = False,
-          looked: bool = False) -> Later:  # fmt: skip
-    return Later(month, date(2026, month, 1), verdicts, found, seen, looked)
+def later(month: int, *verdicts: str, kind: str = "", answer: str = "") -> Later:
+    return Later(month, date(2026, month, 1), verdicts, kind, answer)
 
 
 @pytest.mark.parametrize(
     ("steps", "state"),
     [
         ([], "working"),
-        ([later(10, "better", found=True)], "better"),
+        ([later(10, "better", kind="fault")], "better"),
+        # Better, and whether it is still a fault nobody can tell: not fixed yet.
+        ([later(10, "better", kind="open")], "better"),
+        ([later(10, "better", kind="watch")], "better"),
         ([later(10, "better")], "gone"),
-        ([later(10, "same", found=True)], "same"),
+        ([later(10, "same", kind="fault")], "same"),
         # One measure got better and another one worse: that is no success.
         ([later(10, "better", "worse")], "worse"),
-        ([later(10, found=True, seen=True)], "still"),
-        ([later(10, seen=True, looked=True)], "gone"),
-        # Nobody looked: not ticked says nothing.
-        ([later(10, seen=True)], "unclear"),
+        ([later(10, kind="fault")], "still"),
+        # Silence is never success: only an answer moves what is not measured.
         ([later(10)], "unclear"),
+        ([later(10, answer="unseen")], "unclear"),
+        ([later(10, answer="gone")], "gone"),
+        ([later(10, answer="better")], "better"),
+        ([later(10, answer="still")], "still"),
+        # A measure that got worse, or is still a fault, stands against "gone".
+        ([later(10, "worse", answer="gone")], "worse"),
+        ([later(10, "same", kind="fault", answer="gone")], "better"),
+        ([later(10, "same", answer="gone")], "gone"),
         # The newest clip that tells decides, in order of days.
         ([later(11, "worse"), later(10, "better")], "worse"),
         ([later(10, "better"), later(11)], "gone"),

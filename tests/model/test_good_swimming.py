@@ -82,7 +82,7 @@ def test_a_swim_with_passes_from_slow_to_sprint_holds_early_enough() -> None:
         assert timing.speed.m_per_s is not None
         speeds.append(timing.speed.m_per_s)
         assert timing.hold_distance_m is not None
-        assert "late-catch" not in {f.id for f in found_in(swim) if f.kind != "strength"}
+        assert "late-catch" not in {f.id for f in found_in(swim) if f.kind == "fault"}
     assert min(speeds) < 1.05
     assert max(speeds) > 1.65
 

@@ -34,7 +34,7 @@ def test_found_faults_are_lit_with_their_streams(client: FlaskClient, clip: int)
     page = client.get(f"/clips/{clip}/current/").text
     assert page.count("place place-fault") == 2
     assert page.count("stream-lit") == 1
-    assert "Legs hang low" in page
+    assert "Hips low, legs sink" in page
     # Near the findings only, until the whole map is asked for.
     assert "Stiff ankles" not in page
     whole = client.get(f"/clips/{clip}/current/?whole=1").text
@@ -42,7 +42,7 @@ def test_found_faults_are_lit_with_their_streams(client: FlaskClient, clip: int)
     assert 'class="knot"' in whole
     one = client.get(f"/clips/{clip}/current/?fault=head-forward&order=line").text
     assert "Head comes first." in one
-    assert "It feeds another found here: hollow back." in one
+    assert "It feeds another found here: arched back." in one
     assert client.get(f"/clips/{clip}/current/?fault=nothing&order=none").status_code == 200
 
 
@@ -77,7 +77,7 @@ def test_nothing_found_shows_the_whole_map(client: FlaskClient, clip: int) -> No
 def test_an_overruled_proposal_keeps_its_reason(
     client: FlaskClient, settings: Settings, clip: int
 ) -> None:
-    # "Looks forward" was proposed, "hollow back" chosen first.
+    # "Head up (looking forward)" was proposed, "arched back" chosen first.
     with connected(settings.database) as connection:
         assert reviews.reasons(connection, clip) == {"back-arch": "my eye says so"}
     answer = client.post(f"/clips/{clip}/judge/because",
@@ -103,7 +103,7 @@ def test_another_drill_in_place_of_one(client: FlaskClient, clip: int) -> None:
         return re.findall(r"Another drill than ([^\"]+)", text)
 
     before = kept(client.get(f"/clips/{clip}/judge/").text)
-    assert "Torpedo kick" in before
+    assert "Side kick on the line" in before
     answer = client.post(f"/clips/{clip}/judge/another",
                          data={"fault": "head-forward", "drill": "side-kick-line"})  # fmt: skip
     after = kept(answer.text)

@@ -28,6 +28,11 @@ def clips(
     return judged(client, settings, brought_in, made)
 
 
+def say(client: FlaskClient, clip: int, fault: str, answer: str) -> int:
+    url = f"/clips/{clip}/judge/worked-on"
+    return client.post(url, data={"fault": fault, "answer": answer}).status_code
+
+
 def ladder(settings: Settings) -> Ladder:
     with connected(settings.database) as connection:
         return ladder_of(connection, swimmers.by_id(connection, 1))
@@ -36,13 +41,25 @@ def ladder(settings: Settings) -> Ladder:
 def test_seen_points_are_followed_through_later_clips(
     client: FlaskClient, settings: Settings, clips: list[int]
 ) -> None:
-    # The second clip still shows one; the third was looked at, and shows neither.
+    # The second clip still shows one; of the other nobody said anything, and that is no success.
     tick(client, clips[1], ("head-forward", "slight"))
     state = {r.fault: r.state for r in ladder(settings).rungs}
-    assert state == {"head-forward": "still", "back-arch": "gone"}
+    assert state == {"head-forward": "still", "back-arch": "unclear"}
+    asked = client.get(f"/clips/{clips[1]}/judge/").text
+    assert "Worked on so far" in asked
+    assert "Arched back on this clip" in asked
+    say(client, clips[1], "back-arch", "unseen")
+    assert {r.fault: r.state for r in ladder(settings).rungs}["back-arch"] == "unclear"
+    say(client, clips[1], "back-arch", "gone")
+    assert {r.fault: r.state for r in ladder(settings).rungs}["back-arch"] == "gone"
+    # What is gone is asked about no more; what was not in training cannot be answered.
+    assert "Arched back on this clip" not in client.get(f"/clips/{clips[2]}/judge/").text
+    assert say(client, clips[2], "crossing", "gone") == 422
+    assert say(client, clips[1], "back-arch", "vanished") == 422
     page = client.get("/swimmers/1").text
     assert "Still seen: another drill" in page
     tick(client, clips[2], ("quiet-head", "clear"), ("kick-knees", "clear"))
+    say(client, clips[2], "head-forward", "gone")
     found = ladder(settings)
     assert {r.fault: r.state for r in found.rungs} == {"head-forward": "gone",
                                                        "back-arch": "gone"}  # fmt: skip
@@ -83,7 +100,8 @@ def test_a_point_that_is_stuck_gets_a_way_on(
     # Somebody else had pressed first: what was shown is no longer true, and nothing changes.
     assert client.post("/swimmers/1/exchange", data=values).status_code == 422
     # Nothing to say of what is gone.
-    tick(client, clips[2], ("quiet-head", "clear"), ("long-line", "clear"))
+    say(client, clips[2], "back-arch", "gone")
+    say(client, clips[2], "head-forward", "gone")
     assert ladder(settings).ways == {}
 
 
@@ -95,7 +113,7 @@ def test_what_the_coach_says_holds(
     rung = next(r for r in ladder(settings).rungs if r.fault == "head-forward")
     assert rung.state == "resting"
     assert rung.ends_on is not None
-    assert "Set aside, as you said." in client.get("/swimmers/1").text
+    assert "Paused, as you said." in client.get("/swimmers/1").text
     client.post("/swimmers/1/rungs", data={**said, "state": ""})
     assert all(r.ends_on is None for r in ladder(settings).rungs)
     wrong = client.post("/swimmers/1/rungs", data={**said, "stroke": "sidestroke"})

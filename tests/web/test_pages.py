@@ -52,7 +52,7 @@ def test_wrong_password_and_unknown_person_get_the_same_sentence(
         client.post("/sign-in", data={"email": email, "password": password}).text
         for email, password in (("coach@kvarnholm.example", "wrong"), ("x@y.example", PASSWORD))
     ]
-    assert all("do not belong together" in a for a in answers)
+    assert all("Wrong e-mail or password" in a for a in answers)
 
 
 def test_guessing_a_password_is_stopped(client: FlaskClient) -> None:
@@ -191,7 +191,7 @@ def test_progress_then_refresh(client: FlaskClient, clip: int, settings: Setting
         recordings.set_waiting(connection, 1)
         job = jobs.add(connection, "prepare-recording", {"recording_id": 1}, 1)
         jobs.claim(connection, job, 0)
-        jobs.beat(connection, job, 0, "Making the review copy", 0.42)
+        jobs.tell(connection, job, 0, "Making the review copy", 0.42)
     page = client.get(f"/clips/{clip}/").text
     assert "Making the review copy" in page
     assert "42 %" in page
@@ -234,7 +234,7 @@ def test_move_delete_undo_redo(client: FlaskClient, clip: int, settings: Setting
     assert "deleted" in client.post(f"/clips/{clip}/marks/1/delete").text
     assert "is back on frame 9" in client.post(f"/clips/{clip}/undo").text
     assert "back on frame 5" in client.post(f"/clips/{clip}/undo").text
-    assert "taken away" in client.post(f"/clips/{clip}/undo").text
+    assert "removed" in client.post(f"/clips/{clip}/undo").text
     assert "Nothing to undo" in client.post(f"/clips/{clip}/undo").text
     assert "is back on frame 5" in client.post(f"/clips/{clip}/redo").text
 
@@ -265,7 +265,7 @@ def mark_two_arms(client: FlaskClient, clip: int) -> None:
 def test_from_marks_to_a_review_file(client: FlaskClient, clip: int, settings: Settings) -> None:
     mark_two_arms(client, clip)
     page = client.get(f"/clips/{clip}/judge/").text
-    assert "Glides too long" in page
+    assert "Overgliding" in page
     assert "more good thing" in page
     for what, side in (("long-line", ""), ("high-elbow", "left"), ("thumb-first", "right")):
         answer = client.post(
@@ -280,7 +280,7 @@ def test_from_marks_to_a_review_file(client: FlaskClient, clip: int, settings: S
     answer = client.post(
         f"/clips/{clip}/judge/focus", data={"fault": "overglide", "move": "up"}, headers=HTMX
     )
-    assert re.search(r"1\. Glides too long", answer.text)
+    assert re.search(r"1\. Overgliding", answer.text)
     client.post(
         f"/clips/{clip}/review/",
         data={"words": "Long and calm.", "film_again_on": "2027-01-10", "done": "yes"},
@@ -340,7 +340,7 @@ def test_the_coach_chooses_the_still_of_a_focus(client: FlaskClient, clip: int) 
 def test_a_tick_is_taken_away(client: FlaskClient, clip: int) -> None:
     url = f"/clips/{clip}/judge/seen"
     assert (
-        "Thumb enters first"
+        "Thumb-first entry"
         in client.post(url, data={"what": "thumb-first", "side": "left", "degree": "slight"}).text
     )
     answer = client.post(url, data={"what": "thumb-first", "side": "left", "degree": ""})
@@ -449,9 +449,9 @@ def test_other_strokes_are_marked_and_timed(
     assert ">Judge</a>" in page
     judged = client.get(f"/clips/{clip}/judge/")
     assert judged.status_code == 200
-    assert {"backstroke": "Head off the water", "breaststroke": "Hands dive",
-            "butterfly": "Comes up steep"}[stroke] in judged.text  # fmt: skip
-    assert "Dolphins from the knees" in judged.text
+    assert {"backstroke": "Head off the water", "breaststroke": "Diving hands",
+            "butterfly": "Breathes too high"}[stroke] in judged.text  # fmt: skip
+    assert "Dolphin kick from the knees" in judged.text
     if stroke == "breaststroke":
         for frame, event in ((12, "heels"), (20, "set"), (26, "close")):
             assert mark(client, clip, frame, event, "leg", "").status_code == 200

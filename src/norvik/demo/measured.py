@@ -43,16 +43,16 @@ def measure_clip(
     ends = [Point(float(x), float(y)) for x, y in surface]
     references.put(connection, clip_id, "water", 0, ends)
     planned = schedule(take.swim, take.seconds).marks(0.0, base.duration_s)
-    # The near arm alone: the far one points its elbow away from the camera.
-    passed = [m.time_s for m in planned if m.event == "shoulder" and m.side == "right"]
-    for time_s in passed[:3]:
+    pressed = [m.time_s for m in planned if m.event == "press" and m.side == "right"]
+    for time_s in pressed[:3]:
         frame = base.frame_nearest(time_s)
-        arm = [at(f"right_{joint}", frame) for joint in ("shoulder", "elbow", "wrist")]
-        draw("measure", "elbow-angle", "right", frame, *arm)
+        arm = [at(f"right_{joint}", frame) for joint in ("shoulder", "elbow", "fingertip")]
+        draw("measure", "high-elbow", "right", frame, *arm)
+        body = [at(joint, frame) for joint in ("right_shoulder", "right_ankle", "left_ankle")]
+        draw("measure", "body-line", "", frame, *body)
     first = base.frame_nearest(
         next(m.time_s for m in planned if m.event == "shoulder" and m.side == "right")
     )
-    draw("measure", "body-line", "", first, at("right_shoulder", first), at("right_ankle", first))
     stills.keep(connection, clip_id, coach, first)
     last = min(clip.last_frame, first + base.frame_nearest(_FOLLOWED_S))
     for point in _POINTS:

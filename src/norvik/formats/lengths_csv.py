@@ -83,7 +83,7 @@ def _length(n: int, seconds: str, strokes: str, effort: str, under: str) -> Leng
     time_s = read_seconds(seconds)
     if time_s is None:
         raise LengthsError(f"Row {n}: “{seconds[:30]}” is no time in seconds.")
-    if strokes and not (strokes.isascii() and strokes.isdigit() and 0 < int(strokes[:6]) <= 300):
+    if strokes and not (strokes.isascii() and strokes.isdigit() and int(strokes[:6]) <= 300):
         raise LengthsError(f"Row {n}: “{strokes[:30]}” is no number of strokes.")
     under_s = read_seconds(under) if under else None
     if under and under_s is None:

@@ -103,8 +103,7 @@ def take(
     The points of the references were clicked, too: their error is part of the uncertainty. Raises
     MeasureError when their number is wrong or they cannot give the measure.
     """
-    clicks = measure.every(clicks)
-    if len(clicks) != len(measure.points):
+    if len(measure.every(clicks)) != len(measure.points):
         raise MeasureError(
             f"{measure.name} needs {len(measure.points)} points: {', '.join(measure.points)}."
         )
@@ -112,7 +111,8 @@ def take(
     n = len(clicks)
 
     def value(points: Sequence[Point]) -> float:
-        return measure.compute(points[:n], references.moved(points[n:]))
+        # A click that stands for two points is one click: its error counts once.
+        return measure.compute(measure.every(points[:n]), references.moved(points[n:]))
 
     every = (*clicks, *references.clicks)
     return Measured(value(every), uncertainty(value, every, error_px))

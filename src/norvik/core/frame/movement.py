@@ -193,6 +193,8 @@ def turning_points(values: Values, least: float) -> tuple[list[int], list[int]]:
     return peaks, troughs
 
 
+#: Own choice, as for angles on one frame: a segment that appears shorter points out of the plane.
+OUT_OF_PLANE = 0.85
 #: From here on the arm counts as bent, degrees (common practice).
 BENT_DEG = 150.0
 
@@ -213,16 +215,23 @@ def bends(
     """Inner angle of the elbow in space, degrees, shape (n,), from the picture of one camera.
 
     upper_px, fore_px: true lengths of upper arm and forearm in pixels. Where one appears shorter
-    it points out of the picture's plane by what is missing. An elbow that points to the side does
-    so with both: its shoulder and its wrist lie on one side of it.
+    than OUT_OF_PLANE of that it points out of the picture by what is missing; less is lost in the
+    clicks. An elbow that points to the side does so with both: its shoulder and its wrist lie on
+    one side of it.
     """
     a, b = shoulder - elbow, wrist - elbow
     flat = np.sum(a * b, axis=1)
-    out_a = np.sqrt(np.maximum(0.0, upper_px**2 - np.sum(a * a, axis=1)))
-    out_b = np.sqrt(np.maximum(0.0, fore_px**2 - np.sum(b * b, axis=1)))
+    out_a, out_b = _out_of_picture(a, upper_px), _out_of_picture(b, fore_px)
     sizes = np.hypot(np.hypot(*a.T), out_a) * np.hypot(np.hypot(*b.T), out_b)
     with np.errstate(invalid="ignore", divide="ignore"):
         return np.degrees(np.arccos(np.clip((flat + out_a * out_b) / sizes, -1, 1)))
+
+
+def _out_of_picture(segment: Values, length_px: float) -> Values:
+    """Pixels by which a segment of that length points out of the picture, shape (n,)."""
+    seen = np.hypot(*segment.T)
+    missing = np.sqrt(np.maximum(0.0, length_px**2 - seen**2))
+    return np.where(seen < OUT_OF_PLANE * length_px, missing, 0.0)
 
 
 def late_bend(

@@ -168,7 +168,7 @@ def _places(pool: Pool, work: Work, keep: Work | None) -> list[tuple[Drill, Work
 def _doses(
     places: _Places, lengths: int, week: int, turn: int, work: Work, fixed: Mapping[int, int]
 ) -> dict[int, int]:
-    """Repeats by place: what was fixed, the drill whose turn it is, an earlier focus, the others."""
+    """Repeats by place: what was fixed, an earlier focus, then the drills in turn."""
     doses = dict(fixed)
     left = lengths - sum(places[n][2] * repeats for n, repeats in fixed.items() if n < len(places))
     left -= max(1, math.ceil(SWIM_OFF_SHARE * lengths))
@@ -179,10 +179,16 @@ def _doses(
         key=lambda n: _FIRST.index(places[n][0].slot),
     )
     at = turn % len(own) if own else 0
-    # An earlier focus has its set, but never the room of the one in training.
-    for n in [*own[at : at + 1], *kept, *own[at + 1 :], *own[:at]]:
-        drill, owner, each = places[n]
-        for repeats in _full_doses(drill, week if owner is work else 0):
+    for n in kept:
+        # Its one set a week: never more than half of the room of the focus in training.
+        drill, _, each = places[n]
+        step = 2 if drill.per_side else 1
+        room = max(step, left // 2 // each // step * step)
+        doses[n] = min(_least_dose(drill), room)
+        left -= doses[n] * each
+    for n in [*own[at:], *own[:at]]:
+        drill, _, each = places[n]
+        for repeats in _full_doses(drill, week):
             if repeats * each <= left:
                 doses[n] = repeats
                 left -= repeats * each
