@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 import random
+import re
+from dataclasses import replace
 
 import pytest
 from scipy import stats
@@ -79,3 +81,22 @@ def test_shares_agree_with_the_numbers_and_the_drawing_stays_within(stroke: str)
 def test_nothing_marked_gives_no_dial() -> None:
     assert dial_of(settle([], STROKES["freestyle"])) is None
     assert dial_of(settle(marks("R entry 1"), STROKES["freestyle"])) is None
+
+
+def test_breaths_to_both_sides_lie_half_a_cycle_apart() -> None:
+    """The commonest good pattern: every third stroke, left and right in turn."""
+    swum = schedule(replace(usual_swim("freestyle", 34, 3), breath_every=3), 30).marks(0, 30)
+    dial = dial_of(compute_timing(swum, "freestyle", 1 / 60).settled)
+    assert dial is not None
+    (ring,) = (r for r in dial.rings if r.name == "breath")
+    air = {a.side: a for a in ring.arcs if a.phase == "air"}
+    assert set(air) == {"left", "right"}
+    apart = abs(air["left"].start.at - air["right"].start.at)
+    assert apart == pytest.approx(0.5, abs=0.03)
+    assert all(0 < a.share < 0.35 and a.start.sd < 0.05 for a in air.values())
+    drawn = draw(dial)
+    # Nothing of it is drawn beyond the picture.
+    numbers = [float(n) for ring in drawn.rings for b in ring.bands for path in (b.path, *b.fans)
+               for n in re.findall(r"-?\d+\.\d+", path)]  # fmt: skip
+    assert min(numbers) >= 0
+    assert max(numbers) <= drawn.size

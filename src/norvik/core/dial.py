@@ -26,11 +26,12 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Arc:
-    """A phase from one place to another, clockwise; it may pass the top."""
+    """A phase from one place to another, clockwise; it may pass the top. side: of a breath."""
 
     phase: str
     start: Place
     end: Place
+    side: str = ""
 
     @property
     def share(self) -> float:
@@ -129,14 +130,17 @@ def _arm_arcs(settled: Settled, arm: str, turning: _Turning) -> tuple[Arc, ...]:
 
 
 def _breath_arcs(settled: Settled, turning: _Turning) -> tuple[Arc, ...]:
-    turn = turning.place([b.turn for b in settled.breaths if b.turn])
-    air = turning.place([b.air for b in settled.breaths])
-    down = turning.place([b.down for b in settled.breaths if b.down])
+    """Breaths of each side by themselves: to both sides they lie half a cycle apart."""
     arcs = []
-    if turn and air:
-        arcs.append(Arc("turn", turn, air))
-    if air and down:
-        arcs.append(Arc("air", air, down))
+    for side in dict.fromkeys(b.side for b in settled.breaths):
+        own = [b for b in settled.breaths if b.side == side]
+        turn = turning.place([b.turn for b in own if b.turn])
+        air = turning.place([b.air for b in own])
+        down = turning.place([b.down for b in own if b.down])
+        if turn and air:
+            arcs.append(Arc("turn", turn, air, side))
+        if air and down:
+            arcs.append(Arc("air", air, down, side))
     return tuple(arcs)
 
 

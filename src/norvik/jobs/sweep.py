@@ -8,10 +8,12 @@ from __future__ import annotations
 import re
 import sqlite3
 import time
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from norvik.settings import Settings
-from norvik.storage.release import remove_doomed
+from norvik.storage.release import delete_who_left, remove_doomed
+from norvik.store import leaving
 from norvik.store.connection import connected
 
 #: A page may still be playing a stretch when the whole copy comes; it changes over in seconds.
@@ -28,6 +30,8 @@ def sweep(settings: Settings, keep_s: float = KEEP_S) -> int:
     """Remove stretches that no recording points at any more, and other orphans. How many."""
     with connected(settings.database) as connection:
         remove_doomed(connection, settings)
+        month_ago = datetime.now(UTC) - timedelta(days=leaving.KEPT_DAYS)
+        delete_who_left(connection, settings, month_ago.strftime("%Y-%m-%dT%H:%M:%SZ"))
         orphans = _orphans(settings, connection)
     for path in orphans:
         path.unlink(missing_ok=True)

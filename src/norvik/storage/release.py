@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from norvik.core.errors import FootageError
 from norvik.settings import Settings
 from norvik.storage.report import can_release
-from norvik.store import doomed, recordings, trash
+from norvik.store import doomed, leaving, recordings, trash
 from norvik.store.connection import forget_for_good, transaction
 
 
@@ -51,13 +51,34 @@ def delete_for_good(
     """
     with transaction(connection):
         gone = trash.delete(connection, clip_ids)
-        doomed.add(connection, [
-            *(path for _, path in gone if path),
-            *(settings.relative(p) for number, _ in gone for p in settings.made_of(number)),
-        ])  # fmt: skip
+        doomed.add(connection, _files(settings, gone))
     remove_doomed(connection, settings)
     forget_for_good(connection)
     return len(gone)
+
+
+def delete_swimmer(connection: sqlite3.Connection, settings: Settings, swimmer_id: int) -> None:
+    """Delete a removed swimmer for good, with films that nobody else is on."""
+    with transaction(connection):
+        gone = trash.delete(connection, leaving.clips_of(connection, swimmer_id))
+        doomed.add(connection, _files(settings, gone))
+        leaving.delete(connection, swimmer_id)
+    remove_doomed(connection, settings)
+    forget_for_good(connection)
+
+
+def delete_who_left(connection: sqlite3.Connection, settings: Settings, before: str) -> int:
+    """Delete for good who was removed before an instant (ISO 8601 in UTC). How many."""
+    due = [s.id for s in leaving.removed(connection) if s.removed_at < before]
+    for swimmer_id in due:
+        delete_swimmer(connection, settings, swimmer_id)
+    return len(due)
+
+
+def _files(settings: Settings, gone: Sequence[tuple[int, str | None]]) -> list[str]:
+    """Files of deleted recordings, relative to the data folder."""
+    made = [settings.relative(p) for number, _ in gone for p in settings.made_of(number)]
+    return [*(path for _, path in gone if path), *made]
 
 
 def remove_doomed(connection: sqlite3.Connection, settings: Settings) -> int:

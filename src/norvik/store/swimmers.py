@@ -74,9 +74,11 @@ def update(connection: sqlite3.Connection, swimmer: Swimmer) -> None:
     )
 
 
-def by_id(connection: sqlite3.Connection, swimmer_id: int) -> Swimmer:
+def by_id(connection: sqlite3.Connection, swimmer_id: int, removed: bool = False) -> Swimmer:
+    """Raises NotFoundError. removed: also one who was removed and can still be restored."""
     row = connection.execute(
-        f"SELECT {_COLUMNS} FROM swimmers WHERE id = ?", (swimmer_id,)
+        f"SELECT {_COLUMNS} FROM swimmers WHERE id = ? AND (removed_at IS NULL OR ?)",
+        (swimmer_id, removed),
     ).fetchone()
     if row is None:
         raise NotFoundError("This swimmer is not in the list (any more).")
@@ -84,12 +86,15 @@ def by_id(connection: sqlite3.Connection, swimmer_id: int) -> Swimmer:
 
 
 def all_by_name(connection: sqlite3.Connection) -> list[Swimmer]:
-    rows = connection.execute(f"SELECT {_COLUMNS} FROM swimmers ORDER BY name COLLATE NOCASE, id")
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM swimmers WHERE removed_at IS NULL ORDER BY name COLLATE NOCASE, id"
+    )
     return [_swimmer(row) for row in rows]
 
 
 def by_name(connection: sqlite3.Connection, name: str) -> Swimmer | None:
     row = connection.execute(
-        f"SELECT {_COLUMNS} FROM swimmers WHERE name = ? COLLATE NOCASE", (name.strip(),)
+        f"SELECT {_COLUMNS} FROM swimmers WHERE removed_at IS NULL AND name = ? COLLATE NOCASE",
+        (name.strip(),),
     ).fetchone()
     return _swimmer(row) if row else None

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from norvik.core.errors import NotFoundError
 from norvik.core.lengthlog import Length
 from norvik.store.connection import transaction
+from norvik.store.undo import Part
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +71,11 @@ def of_swimmer(connection: sqlite3.Connection, swimmer_id: int) -> list[Swim]:
         (swimmer_id,),
     ).fetchall()
     return [_from_row(connection, row) for row in rows]
+
+
+def parts_of(swim_id: int) -> list[Part]:
+    """The rows of a swim, for undoing."""
+    return [("swims", "id", swim_id), ("swim_lengths", "swim_id", swim_id)]
 
 
 def delete(connection: sqlite3.Connection, swim_id: int) -> None:

@@ -44,6 +44,7 @@ from norvik.web import (
     today,
     tracks,
     trash,
+    undo,
     uploads,
 )
 from norvik.web.database import close_connection, held
@@ -55,7 +56,7 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (auth, ladder, today, swimmers, library, trash, storage, intake, uploads, recordings,
             cut, bench, change, clip_files, drawings, tracks, dial, timebase, judge, current,
             lengths, review, rhythm, speed_steps, stills, strokes, drills, plans,
-            pool_tests, media)  # fmt: skip
+            pool_tests, media, undo)  # fmt: skip
 
 
 def create_app(

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from flask import Blueprint, Response, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -11,6 +9,7 @@ from flask_login import current_user
 from norvik.core.errors import MarkError
 from norvik.web.database import database
 from norvik.web.media import watchable_clip
+from norvik.web.names import file_name
 from norvik.workflow.clip_files import chapters_file, events_file, import_events
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 
@@ -58,7 +57,7 @@ def bring_in(clip_id: int) -> ResponseReturnValue:
 
 
 def _download(timed: ClipTiming, text: str, kind: str, ending: str) -> Response:
-    who = re.sub(r"[^\w-]+", "-", timed.clip.swimmer_name or "clip").strip("-").lower()
+    who = file_name(timed.clip.swimmer_name or "", "clip")
     name = f"{who}-{timed.clip.filmed_on}-{timed.clip.id}.{ending}"
     return Response(
         text,

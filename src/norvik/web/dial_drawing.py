@@ -12,6 +12,9 @@ SIZE = 620
 _OUTER, _BAND, _GAP = 284, 40, 10
 #: Spread narrower than this share of the cycle would be hidden by the line that marks the edge.
 _LEAST_SD = 0.003
+#: Own choice: a fan is never wider than a quarter of the circle to each side, and of fewer than
+#: three cycles nobody knows the spread.
+_MOST_SD, _LEAST_CYCLES = 0.125, 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,12 +91,15 @@ def _band(arc: Arc, inner: float, outer: float) -> Band:
     middle = arc.start.at + arc.share / 2
     x, y = _point(middle, (inner + outer) / 2)
     fans = tuple(
-        _sector(p.at - p.sd, 2 * p.sd, inner - 4, outer + 4)
+        _sector(p.at - min(p.sd, _MOST_SD), 2 * min(p.sd, _MOST_SD), inner - 4, outer + 4)
         for p in (arc.start, arc.end)
-        if p.sd > _LEAST_SD
+        if p.sd > _LEAST_SD and p.n >= _LEAST_CYCLES
     )
     edges = tuple(_edge(p.at, inner, outer) for p in (arc.start, arc.end))
-    title = f"{arc.phase}: {100 * arc.share:.1f} % of the cycle, from {100 * arc.start.at:.0f} %"
+    side = f", {arc.side}" if arc.side else ""
+    title = (
+        f"{arc.phase}{side}: {100 * arc.share:.1f} % of the cycle, from {100 * arc.start.at:.0f} %"
+    )
     letter = LETTERS.get(arc.phase, "") if arc.share > 0.03 else ""
     path = _sector(arc.start.at, arc.share, inner, outer)
     return Band(arc.phase, path, letter, x, y, title, fans, edges)

@@ -7,6 +7,7 @@ from typing import Any
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 from flask_wtf import FlaskForm
 from wtforms import (
     BooleanField,
@@ -26,9 +27,11 @@ from norvik.core.strokes import STROKES
 from norvik.core.tables import BODY_PARTS, KIT, LEVELS, Catalogue, Drill
 from norvik.formats.drills_json import read_drills, write_drills
 from norvik.store import own_drills
+from norvik.store.undo import undoable
 from norvik.web.checks import Checks
 from norvik.web.database import database
 from norvik.web.strokes import fault_figure
+from norvik.web.undo import toast_on_next_page
 from norvik.workflow.own_catalogue import all_tables, new_id, save_drill, take_in
 
 blueprint = Blueprint("drills", __name__, url_prefix="/drills")
@@ -140,7 +143,11 @@ def state(drill_id: str) -> ResponseReturnValue:
     _drill(all_tables(database(), with_hidden=True), drill_id)
     what = request.form.get("what")
     if what == "shipped":
-        own_drills.delete(database(), drill_id)
+        parts = [("own_drills", "id", drill_id)]
+        with undoable(database(), current_user.id, parts) as step:
+            own_drills.delete(database(), drill_id)
+            step.text = "Drill deleted." if drill_id not in all_shipped() else "Shipped text back."
+        toast_on_next_page(step)
         if drill_id not in all_shipped():
             return redirect(url_for("drills.index"))
     else:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from datetime import date, datetime
 from typing import Any
@@ -147,6 +148,7 @@ def register_filters(app: Flask) -> None:
         "work_in": work_in,
         "dose": dose,
         "cost_names": cost_names,
+        "from_json": json.loads,
         "limit_source": limit_source,
         "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),

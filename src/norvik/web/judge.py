@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import AbstractContextManager
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -13,9 +15,11 @@ from norvik.store import answers, clips, places, reviews, sightings
 from norvik.store.answers import ANSWERS
 from norvik.store.clips import Clip
 from norvik.store.sightings import DEGREES, Sighting
+from norvik.store.undo import Step, undoable
 from norvik.web.clock_face import aim_words, clock_face
 from norvik.web.database import database
 from norvik.web.strokes import fault_figure
+from norvik.web.undo import toast_on_next_page, with_toast
 from norvik.workflow.clip_judgement import LEAST_STRENGTHS, MOST_FOCUSES, Judgement, judge_clip
 
 #: Usual reasons to choose another point than the proposed one; the first is kept until the coach
@@ -44,10 +48,14 @@ def tick(clip_id: int) -> ResponseReturnValue:
         frame = request.form.get("frame", type=int)
         if frame is not None and not judgement.timed.clip.holds(frame):
             frame = None
-        sightings.put(database(), clip_id, Sighting(what, side, degree, frame))
+        with _undoable(clip_id) as step:
+            sightings.put(database(), clip_id, Sighting(what, side, degree, frame))
+            step.text = f"{known.name}: {degree}."
     else:
-        sightings.remove(database(), clip_id, what, side)
-    return _body(clip_id)
+        with _undoable(clip_id) as step:
+            sightings.remove(database(), clip_id, what, side)
+            step.text = f"{known.name}: tick removed."
+    return _body(clip_id, step)
 
 
 @blueprint.post("/worked-on")
@@ -57,11 +65,13 @@ def answer(clip_id: int) -> ResponseReturnValue:
     fault, said = request.form.get("fault", ""), request.form.get("answer", "")
     if fault not in in_training(judgement) or said not in ANSWERS:
         raise MarkError("This focus is not in training any more. Load the page again.")
-    if answers.of_clip(database(), clip_id).get(fault) == said:
-        answers.remove(database(), clip_id, fault)
-    else:
-        answers.put(database(), clip_id, fault, said)
-    return _body(clip_id)
+    with _undoable(clip_id) as step:
+        if answers.of_clip(database(), clip_id).get(fault) == said:
+            answers.remove(database(), clip_id, fault)
+        else:
+            answers.put(database(), clip_id, fault, said)
+        step.text = f"{judgement.catalogue.faults[fault].name}: answer changed."
+    return _body(clip_id, step)
 
 
 def in_training(judgement: Judgement) -> list[str]:
@@ -79,9 +89,11 @@ def choose(clip_id: int) -> ResponseReturnValue:
     judgement = judgement_of(clip_id)
     fault = request.form.get("fault", "")
     chosen = [f.fault.id for f in judgement.focuses]
+    before = list(chosen)
     found = {r.fault.id for r in judgement.ranked}
     if fault not in found:
         raise MarkError("This point is no longer among the findings. Load the page again.")
+    overruled = False
     if fault in chosen and request.form.get("move") == "up":
         at = chosen.index(fault)
         if at:
@@ -89,14 +101,19 @@ def choose(clip_id: int) -> ResponseReturnValue:
     elif fault in chosen:
         chosen.remove(fault)
     elif len(chosen) >= MOST_FOCUSES:
-        raise MarkError(f"{MOST_FOCUSES} points are chosen already. Take one away first.")
+        raise MarkError(f"{MOST_FOCUSES} points are chosen already. Remove one first.")
     else:
         proposed = next(r.fault.id for r in judgement.ranked if r.fault.id not in chosen)
         chosen.append(fault)
-        if fault != proposed:
+        overruled = fault != proposed
+    with _undoable(clip_id) as step:
+        if overruled:
             reviews.set_reason(database(), clip_id, fault, BECAUSE[0])
-    reviews.choose(database(), clip_id, chosen)
-    return _body(clip_id)
+        reviews.choose(database(), clip_id, chosen)
+        name = judgement.catalogue.faults[fault].name
+        word = "chosen" if fault not in before else "moved up" if fault in chosen else "removed"
+        step.text = f"{name} {word}."
+    return _body(clip_id, step)
 
 
 @blueprint.post("/because")
@@ -160,11 +177,20 @@ def keep_drill(clip_id: int) -> ResponseReturnValue:
     return _body(clip_id)
 
 
-def _body(clip_id: int) -> ResponseReturnValue:
+def _body(clip_id: int, step: Step | None = None) -> ResponseReturnValue:
     """The page's body again, or that of the map of causes where that asked."""
     if request.form.get("on") == "current":
+        if step is not None:
+            toast_on_next_page(step)
         return redirect(url_for("current.show", clip_id=clip_id, fault=request.form.get("fault")))
-    return render_template("judge/_body.html", **context(judgement_of(clip_id)))
+    body = render_template("judge/_body.html", **context(judgement_of(clip_id)))
+    return body if step is None else with_toast(body, step)
+
+
+def _undoable(clip_id: int) -> AbstractContextManager[Step]:
+    """Everything that judging changes of a clip, to be undone in one step."""
+    tables = ("sightings", "focuses", "overrules", "focus_answers")
+    return undoable(database(), current_user.id, [(t, "clip_id", clip_id) for t in tables])
 
 
 def judgement_of(clip_id: int) -> Judgement:

@@ -14,9 +14,11 @@ from norvik.core.strokes import STROKES
 from norvik.formats.lengths_csv import read_lengths, write_lengths
 from norvik.store import swimmers, swims
 from norvik.store.swims import Swim
+from norvik.store.undo import undoable
 from norvik.web.database import database
 from norvik.web.facts import number_of
 from norvik.web.length_chart import chart_of
+from norvik.web.undo import toast_on_next_page
 
 blueprint = Blueprint("lengths", __name__)
 
@@ -69,7 +71,10 @@ def table(swim_id: int) -> ResponseReturnValue:
 @blueprint.post("/swims/<int:swim_id>/delete")
 def delete(swim_id: int) -> ResponseReturnValue:
     swim = swims.by_id(database(), swim_id)
-    swims.delete(database(), swim_id)
+    with undoable(database(), current_user.id, swims.parts_of(swim_id)) as step:
+        swims.delete(database(), swim_id)
+        step.text = "Swim deleted."
+    toast_on_next_page(step)
     return redirect(url_for("lengths.of_swimmer", swimmer_id=swim.swimmer_id))
 
 

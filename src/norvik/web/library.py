@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import json
 from urllib.parse import urlencode
 
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
 from norvik.store import clips, library, recordings, trash
 from norvik.store.clips import ROLES, VIEWS
-from norvik.store.connection import transaction
 from norvik.store.library import PAGE, STATES, Wish
+from norvik.store.undo import undoable
 from norvik.web.choices import choices
 from norvik.web.database import database
 from norvik.web.facts import changes_from, stretch_from
+from norvik.web.undo import toast_on_next_page
 from norvik.workflow.clip_timing import note_doubts_of_recording
 
 blueprint = Blueprint("library", __name__, url_prefix="/library")
@@ -64,14 +67,18 @@ def describe() -> ResponseReturnValue:
     if not changes and stretch is None:
         raise MarkError("Nothing is filled in: say at least one thing of the chosen clips.")
     connection = database()
-    with transaction(connection):
+    parts = [("clips", "id", clip_id) for clip_id in ids]
+    with undoable(connection, current_user.id, parts) as step:
         clips.change_facts(connection, ids, **changes)
+        step.text = f"{len(ids)} clip{'s' if len(ids) != 1 else ''} changed."
         if stretch is not None:
             for recording_id in {clips.by_id(connection, i).recording.id for i in ids}:
                 recordings.set_stretches(connection, recording_id, [recordings.Stretch(0, stretch)])
                 note_doubts_of_recording(connection, recording_id)
     found = [clips.by_id(connection, clip_id) for clip_id in ids]
-    return render_template("library/_rows.html", clips=found), 200, {"HX-Trigger": "described"}
+    made = {"described": "", "undoable": {"text": step.text, "id": step.id}} if step.id else {
+        "described": ""}  # fmt: skip
+    return render_template("library/_rows.html", clips=found), 200, {"HX-Trigger": json.dumps(made)}
 
 
 @blueprint.post("/contents")
@@ -86,8 +93,11 @@ def contents() -> ResponseReturnValue:
 @blueprint.post("/throw-away")
 def throw_away() -> ResponseReturnValue:
     ids = ids_from_request()
-    with transaction(database()):
+    parts = [("clips", "id", clip_id) for clip_id in ids]
+    with undoable(database(), current_user.id, parts) as step:
         trash.put(database(), ids)
+        step.text = f"{len(ids)} clip{'s' if len(ids) != 1 else ''} in the trash."
+    toast_on_next_page(step)
     return "", 204, {"HX-Refresh": "true"}
 
 

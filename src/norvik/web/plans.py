@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from contextlib import AbstractContextManager
 from dataclasses import replace
 from datetime import UTC, date, datetime, time
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from norvik.core.errors import PlanError
 from norvik.core.plan import FocusWish, PlanWish
@@ -16,11 +18,13 @@ from norvik.core.tables import BODY_PARTS
 from norvik.formats.plan_csv import write_plan
 from norvik.formats.plan_ics import write_calendar
 from norvik.store import pains, plans
-from norvik.store.connection import transaction
 from norvik.store.plans import OUTCOMES, Trained
+from norvik.store.undo import Step, undoable
 from norvik.web.database import database
 from norvik.web.judge import judgement_of
+from norvik.web.names import file_name
 from norvik.web.pool import pool_of
+from norvik.web.undo import toast_on_next_page, with_toast
 from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_files import calendar_entries, table_rows
 from norvik.workflow.plans import (
@@ -110,8 +114,11 @@ def another(plan_id: int) -> ResponseReturnValue:
     plan = _plan(plan_id)
     form = request.form
     stored = another_drill(plan, form.get("fault", ""), form.get("drill", ""))
-    made = change(database(), stored)
-    return render_template("plan/_plan.html", **_context(made, form.get("session", "")))
+    with _undoable(plan_id) as step:
+        made = change(database(), stored)
+        step.text = "Drill swapped."
+    page = render_template("plan/_plan.html", **_context(made, form.get("session", "")))
+    return with_toast(page, step)
 
 
 @blueprint.post("/plans/<int:plan_id>/weeks")
@@ -144,14 +151,17 @@ def log(plan_id: int) -> ResponseReturnValue:
             raise PlanError("Effort felt is a whole number from 1 to 10, or stays empty.")
         note = request.form.get("note", "").strip()[:300]
         part = request.form.get("pain", "")
-        with transaction(database()):
+        with _undoable(plan_id) as step:
+            step.text = f"Session noted: {outcome}."
             frozen = freeze(plan.plan.session(key))
             plans.note_training(database(), plan_id, Trained(key, outcome, felt, note, frozen))
             if part in BODY_PARTS:
                 pains.note(database(), plan.swimmer.id, part, note or f"after session {key}")
     else:
-        plans.forget_training(database(), plan_id, key)
-    return render_template("plan/_plan.html", **_context(_plan(plan_id), key))
+        with _undoable(plan_id) as step:
+            step.text = "Session cleared."
+            plans.forget_training(database(), plan_id, key)
+    return with_toast(render_template("plan/_plan.html", **_context(_plan(plan_id), key)), step)
 
 
 @blueprint.post("/plans/<int:plan_id>/end")
@@ -159,7 +169,10 @@ def end(plan_id: int) -> ResponseReturnValue:
     """End a plan today, take it up again, or throw it away."""
     stored = plans.by_id(database(), plan_id)
     if request.form.get("what") == "delete":
-        plans.delete(database(), plan_id)
+        with _undoable(plan_id) as step:
+            plans.delete(database(), plan_id)
+            step.text = "Plan deleted."
+        toast_on_next_page(step)
         return redirect(url_for("swimmers.show", swimmer_id=stored.swimmer_id))
     again = request.form.get("what") == "again"
     plans.end(database(), plan_id, None if again else date.today().isoformat())
@@ -185,13 +198,17 @@ def calendar(plan_id: int) -> ResponseReturnValue:
         time.fromisoformat(begins) if begins else None,
         plan.stored.wish.minutes or 60,
     )
-    return _file(data, "text/calendar; charset=utf-8", f"plan-{plan_id}.ics")
+    return _file(
+        data, "text/calendar; charset=utf-8", f"plan-{file_name(plan.swimmer.name)}-{plan_id}.ics"
+    )
 
 
 @blueprint.get("/plans/<int:plan_id>/plan.csv")
 def table(plan_id: int) -> ResponseReturnValue:
-    text = write_plan(table_rows(_plan(plan_id)))
-    return _file(text.encode(), "text/csv; charset=utf-8", f"plan-{plan_id}.csv")
+    plan = _plan(plan_id)
+    text = write_plan(table_rows(plan))
+    name = f"plan-{file_name(plan.swimmer.name)}-{plan_id}.csv"
+    return _file(text.encode(), "text/csv; charset=utf-8", name)
 
 
 @blueprint.get("/plans/<int:plan_id>/event")
@@ -218,8 +235,16 @@ def _plan(plan_id: int) -> SwimmerPlan:
 
 
 def _changed(plan: SwimmerPlan, wish: PlanWish, key: str) -> ResponseReturnValue:
-    made = change(database(), replace(plan.stored, wish=wish))
-    return render_template("plan/_plan.html", **_context(made, key))
+    with _undoable(plan.stored.id) as step:
+        made = change(database(), replace(plan.stored, wish=wish))
+        step.text = "Plan changed."
+    return with_toast(render_template("plan/_plan.html", **_context(made, key)), step)
+
+
+def _undoable(plan_id: int) -> AbstractContextManager[Step]:
+    return undoable(
+        database(), current_user.id, [("plans", "id", plan_id), ("training", "plan_id", plan_id)]
+    )
 
 
 def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:

@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from norvik.core.errors import NorvikError, PoolTestError
 from norvik.core.pool import Pool
@@ -21,9 +22,11 @@ from norvik.formats.watch import read_seconds
 from norvik.store import plans, pool_tests, swimmers
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
+from norvik.store.undo import undoable
 from norvik.web.database import database
 from norvik.web.pool import pool_of
 from norvik.web.pool_tests_chart import Chart, chart_of
+from norvik.web.undo import toast_on_next_page
 from norvik.workflow.pool_tests import Series, drills_for, series_of, table_rows
 
 blueprint = Blueprint("pool_tests", __name__)
@@ -68,7 +71,10 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
 @blueprint.post("/tests/<int:test_id>/delete")
 def delete(test_id: int) -> ResponseReturnValue:
     swum = pool_tests.by_id(database(), test_id)
-    pool_tests.delete(database(), test_id)
+    with undoable(database(), current_user.id, [("pool_tests", "id", test_id)]) as step:
+        pool_tests.delete(database(), test_id)
+        step.text = "Pool test deleted."
+    toast_on_next_page(step)
     return redirect(url_for("pool_tests.of_swimmer", swimmer_id=swum.swimmer_id, test=swum.test))
 
 

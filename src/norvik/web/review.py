@@ -18,6 +18,7 @@ from norvik.store import clips, reviews
 from norvik.store.connection import transaction
 from norvik.web.clock_face import aim_words, clock_face
 from norvik.web.database import database
+from norvik.web.names import file_name
 from norvik.web.numbers import panel
 from norvik.web.stills import kept_stills, still_jpeg
 from norvik.web.strokes import fault_figure
@@ -94,7 +95,7 @@ def download(clip_id: int) -> ResponseReturnValue:
         kept=kept_stills(document.judgement.timed),
         editing=False,
     )
-    name = re.sub(r"[^a-z0-9]+", "-", clip.swimmer_name.lower()).strip("-") or "swimmer"
+    name = file_name(clip.swimmer_name)
     return Response(
         page,
         mimetype="text/html",

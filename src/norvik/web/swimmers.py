@@ -4,23 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
-from datetime import date
+from datetime import UTC, date, datetime
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 from wtforms import BooleanField, RadioField, SelectChoice, StringField
 from wtforms.validators import DataRequired, Length
 
 from norvik.catalogue.loader import schools
+from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.tables import BODY_PARTS, KIT, LEVELS
-from norvik.store import clips, library, pains, plans, swimmers
+from norvik.storage.release import delete_swimmer
+from norvik.store import clips, leaving, library, pains, plans, swimmers
 from norvik.store.connection import transaction
 from norvik.store.swimmers import Swimmer
 from norvik.web.checks import Checks
-from norvik.web.database import database
+from norvik.web.database import database, settings
 from norvik.web.ladder import drawing_of
+from norvik.web.names import file_name
 from norvik.workflow.ladder import ladder_of
+from norvik.workflow.swimmer_export import swimmer_zip
 
 blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
 
@@ -105,6 +109,68 @@ def edit(swimmer_id: int) -> ResponseReturnValue:
             pains.set_all(database(), swimmer_id, said.pain)
         return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
     return _form_page(form, swimmer)
+
+
+@blueprint.route("/<int:swimmer_id>/remove", methods=["GET", "POST"])
+def remove(swimmer_id: int) -> ResponseReturnValue:
+    """What goes with a swimmer who leaves, counted; then all of it is put away for a month."""
+    connection = database()
+    swimmer = swimmers.by_id(connection, swimmer_id)
+    if request.method == "POST":
+        with transaction(connection):
+            leaving.remove(connection, swimmer_id, datetime.now(UTC).strftime(_INSTANT))
+        return redirect(url_for("trash.show"))
+    return render_template(
+        "swimmers/remove.html",
+        swimmer=swimmer,
+        own=leaving.belongings(connection, swimmer_id),
+        days=leaving.KEPT_DAYS,
+    )
+
+
+@blueprint.post("/<int:swimmer_id>/restore")
+def restore(swimmer_id: int) -> ResponseReturnValue:
+    with transaction(database()):
+        leaving.restore(database(), swimmer_id)
+    return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
+
+
+@blueprint.post("/<int:swimmer_id>/delete")
+def delete(swimmer_id: int) -> ResponseReturnValue:
+    """For good, before the month is over."""
+    if swimmer_id not in {s.id for s in leaving.removed(database())}:
+        raise NotFoundError("Remove the swimmer first; then they can be deleted for good.")
+    delete_swimmer(database(), settings(), swimmer_id)
+    return redirect(url_for("trash.show"))
+
+
+@blueprint.get("/<int:swimmer_id>/everything.zip")
+def export(swimmer_id: int) -> ResponseReturnValue:
+    """All that is kept of a swimmer."""
+    swimmer = swimmers.by_id(database(), swimmer_id)
+    return Response(
+        swimmer_zip(database(), swimmer_id),
+        content_type="application/zip",
+        headers={
+            "Content-Disposition": f'attachment; filename="{file_name(swimmer.name)}.zip"',
+            "Cache-Control": "no-store",
+        },
+    )
+
+
+@blueprint.post("/quick")
+def quick() -> ResponseReturnValue:
+    """A new swimmer by name alone, from another page; the rest can be said later."""
+    name = " ".join(request.form.get("name", "").split())
+    if not name or len(name) > _LONGEST_NAME:
+        raise MarkError(f"A swimmer needs a name of at most {_LONGEST_NAME} letters.")
+    there = swimmers.by_name(database(), name)
+    made = there.id if there else swimmers.add(database(), Swimmer(name))
+    return jsonify(id=made, name=there.name if there else name)
+
+
+_INSTANT = "%Y-%m-%dT%H:%M:%SZ"
+_LONGEST_NAME = 80
 
 
 def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValue:

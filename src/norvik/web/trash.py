@@ -6,7 +6,7 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.storage.release import delete_for_good
-from norvik.store import trash
+from norvik.store import leaving, trash
 from norvik.store.connection import transaction
 from norvik.web.database import database, settings
 from norvik.web.library import ids_from_request
@@ -23,6 +23,8 @@ def show() -> ResponseReturnValue:
         clips=found[:200],
         count=len(found),
         each=each,
+        removed=leaving.removed(database()),
+        kept_days=leaving.KEPT_DAYS,
         contents=trash.contents(database(), [c.id for c in found]) if found else None,
     )
 
