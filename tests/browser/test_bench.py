@@ -473,7 +473,7 @@ def test_two_people_mark_one_clip(
             at_work.keyboard.press("e" if n < 2 else "c")
             expect(at_work.locator(".rope .tick")).to_have_count(n + 1)
         page.keyboard.press("z")
-        expect(page.locator("#told")).to_contain_text("taken away")
+        expect(page.locator("#told")).to_contain_text("removed")
         expect(page.locator(".rope .tick")).to_have_count(3)
         assert [m.frame for m in marks.of_clip(database, clip)] == [20, 35, 65]
         other.keyboard.press("z")

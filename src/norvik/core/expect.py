@@ -39,12 +39,15 @@ def arm_expectations(
     """(seconds, event): from that instant on that event of the arm is expected.
 
     The first entry holds from minus infinity. Of two marks at one instant the later given counts.
+    An event that is marked only when asked for is expected, too, once either arm has one.
     """
+    marks = list(marks)
+    asked = {m.event for m in marks if m.lane == "arm"}
     follows: dict[str, str] = {}
     following = stroke.opens
     for event in reversed(stroke.arm_events):
         follows[event] = following
-        if event not in OPTIONAL:
+        if event not in OPTIONAL or event in asked:
             following = event
     steps = [(-math.inf, stroke.opens)]
     steps += [(m.time_s, follows[m.event]) for m in _sorted(marks, "arm", side)]

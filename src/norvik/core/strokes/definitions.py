@@ -1,0 +1,62 @@
+"""What each event is, in one line: where a mark belongs. Common practice of the trade.
+
+Words for the coach at the bench; the files of the strokes say the same for whoever computes.
+"""
+
+from __future__ import annotations
+
+_CRAWL = {
+    "catch": "The reach ends: fingertips tip down and the elbow begins to bend.",
+    "press": "The pull starts: hand and forearm face back, and the hand begins to move backward.",
+    "shoulder": "The hand passes under the shoulder. Optional: F asks for it once you marked one.",
+    "exit": "The hand leaves the water.",
+}
+_ARMS = {
+    "freestyle": {"entry": "First touch: the lowest point of the hand meets the surface.", **_CRAWL},
+    "backstroke": {
+        "entry": "First touch of the hand, little finger first.",
+        **_CRAWL,
+        "catch": "The hand turns and sinks into the hold.",
+        "shoulder": "The hand is level with the shoulder. Optional: F asks for it once you marked one.",
+        "exit": "The hand leaves the water, thumb side first.",
+    },
+    "butterfly": {
+        "entry": "Both hands touch the water.",
+        **_CRAWL,
+        "catch": "The hands stop spreading and take hold.",
+        "shoulder": "The hands pass under the shoulders. Optional: F asks for it once you marked one.",
+        "exit": "The hands leave the water.",
+    },
+    "breaststroke": {
+        "out": "Outsweep: the hands part from the stretched position.",
+        "in": "Insweep: the hands are at their widest and turn in.",
+        "shoot": "Recovery: the hands are together under the chin and go forward.",
+        "long": "Full extension: the arms are straight again.",
+    },
+}
+_OTHERS = {
+    "turn": "The head starts to turn or lift.",
+    "air": "The mouth is clear of the water.",
+    "down": "The face is back in.",
+    "bubbles-on": "Exhaling under water begins.",
+    "bubbles-off": "Exhaling under water ends.",
+    "beat": "The foot is at its lowest in a down-beat.",
+    "up": "The foot is at its highest.",
+    "heels": "The heels start up.",
+    "set": "The feet are turned out: the kick starts.",
+    "close": "The feet are together: the kick ends.",
+    "signal": "The start signal.",
+    "block": "The feet leave the block.",
+    "water": "The hands reach the water after the start.",
+    "head-down": "The head goes down into the tumble.",
+    "touch": "Hands, or the feet of a tumble, reach the wall.",
+    "planted": "After a hand touch the feet are on the wall.",
+    "push": "The feet leave the wall.",
+    "breakout": "The head breaks the surface.",
+    "pass": "The head passes a known distance.",
+}
+
+
+def definition(stroke: str, event: str) -> str:
+    """Where a mark of this event belongs; empty for an event that the stroke does not have."""
+    return _ARMS.get(stroke, {}).get(event) or _OTHERS.get(event, "")
