@@ -210,10 +210,11 @@ def test_what_a_clip_is_follows_the_name_and_the_clip_before(
     assert (back.stroke, back.role) == ("backstroke", "after")
     assert {c.facts.pool_m for c in (fly, plain, back)} == {25.0}
     assert fly.recording.stretches == (Stretch(0, 8.0),)
-    # The next intake begins with what the last clip was.
+    # Of the last clip only the pool is carried over: whose the next ones are is said anew.
     page = client.get("/clips/new").text
-    assert '<option value="backstroke" selected>' in page
-    assert '<option value="after" selected>' in page
+    assert '<option value="backstroke" selected>' not in page
+    assert '<option value="after" selected>' not in page
+    assert 'name="pool_m" value="25"' in page
 
 
 @pytest.mark.parametrize(

@@ -13,9 +13,9 @@ from norvik.core.statistics import mean, sd
 TOTAL_OFF_S = 1.0
 #: Common practice: counts of a 25 m length within so many of each other are steady.
 STEADY_STROKES = 2
-#: Common practice: strokes a 25 m length that suggest a fair hold on the water in an adult
-#: triathlete.
-FAIR_HOLD = (20, 22)
+#: Common practice: freestyle strokes a 25 m length that suggest a fair hold on the water in an
+#: adult triathlete. For other pools, strokes and children there is no such range.
+FAIR_HOLD, FAIR_HOLD_POOL_M = (20, 22), 25.0
 #: Nobody needs longer, or takes more strokes, for one length.
 _MOST_SECONDS, _MOST_STROKES = 900.0, 200
 

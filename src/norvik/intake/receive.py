@@ -121,6 +121,7 @@ def take_in(
     suffix = Path(shown).suffix.lower()
     original = settings.originals / f"{sha256}{suffix if suffix in _SUFFIXES else ''}"
     factor = stretch if stretch is not None else by_camera.stretch
+    guessed = not facts.filmed_on and not by_camera.day
     if not facts.filmed_on:
         facts = replace(facts, filmed_on=by_camera.day or date.today().isoformat())
     known = original.is_file()
@@ -136,6 +137,7 @@ def take_in(
                     connection, settings, original, shown, sha256, size, factor,
                     by_camera.rate_fps, facts, created_by,
                 )  # fmt: skip
+            clips.set_day_guessed(connection, clip_id, guessed)
             if upload_id:
                 taken_uploads.put(connection, upload_id, clip_id, job_id)
     except BaseException:

@@ -29,6 +29,20 @@ def remove(connection: sqlite3.Connection, clip_id: int, fault: str) -> None:
     )
 
 
+def newest(
+    connection: sqlite3.Connection, swimmer_id: int, stroke: str
+) -> dict[str, tuple[str, str]]:
+    """(answer, day of filming) by fault: the newest one that says something of it."""
+    rows = connection.execute(
+        "SELECT a.fault, a.answer, c.filmed_on "
+        "FROM focus_answers a JOIN clips c ON c.id = a.clip_id "
+        "WHERE c.swimmer_id = ? AND c.stroke = ? AND c.trashed_at IS NULL AND a.answer != 'unseen' "
+        "ORDER BY c.filmed_on, c.id",
+        (swimmer_id, stroke),
+    )
+    return {row["fault"]: (row["answer"], row["filmed_on"]) for row in rows}
+
+
 def in_training(
     connection: sqlite3.Connection, swimmer_id: int, stroke: str, filmed_on: str, clip_id: int
 ) -> list[str]:

@@ -62,6 +62,8 @@ class Clip:
     created_at: str
     marks: int
     reviewed_at: str | None
+    #: True while nobody and no camera told the day of filming: it is the day the file came.
+    day_guessed: bool = False
 
     @property
     def stroke(self) -> str:
@@ -107,7 +109,7 @@ SELECT c.id, c.first_frame, c.last_frame, c.is_part, c.swimmer_id, c.stroke, c.v
     c.filmed_on, c.effort, c.pace_s, c.kit, c.pool_m, coalesce(s.name, '') AS swimmer_name,
     c.unsure, c.trashed_at, c.created_at,
     (SELECT count(*) FROM marks m WHERE m.clip_id = c.id) AS marks,
-    (SELECT v.done_at FROM reviews v WHERE v.clip_id = c.id) AS reviewed_at,
+    (SELECT v.done_at FROM reviews v WHERE v.clip_id = c.id) AS reviewed_at, c.day_guessed,
     {recordings.COLUMNS}
 FROM clips c JOIN recordings r ON r.id = c.recording_id LEFT JOIN swimmers s ON s.id = c.swimmer_id
 """
@@ -117,7 +119,7 @@ def from_row(row: sqlite3.Row) -> Clip:
     """A clip from a row of SELECT."""
     (id_, first, last, is_part, swimmer_id, stroke, view, role, filmed_on, effort, pace_s, kit,
      pool_m, swimmer_name, unsure, trashed_at, created_at, marks, reviewed_at,
-     *of_recording) = row  # fmt: skip
+     day_guessed, *of_recording) = row  # fmt: skip
     recording = recordings.from_values(of_recording)
     facts = Facts(
         swimmer_id, stroke, view, role, filmed_on, effort, pace_s,
@@ -127,7 +129,7 @@ def from_row(row: sqlite3.Row) -> Clip:
     return Clip(
         id_, recording, first, end if last is None else min(last, end), last is None,
         bool(is_part), facts, swimmer_name, bool(unsure), trashed_at, created_at, marks,
-        reviewed_at,
+        reviewed_at, bool(day_guessed),
     )  # fmt: skip
 
 
@@ -198,9 +200,15 @@ def set_facts(connection: sqlite3.Connection, clip_id: int, facts: Facts) -> Non
     connection.execute(f"UPDATE clips SET {places} WHERE id = ?", (*_values(facts), clip_id))
 
 
+def set_day_guessed(connection: sqlite3.Connection, clip_id: int, guessed: bool) -> None:
+    connection.execute("UPDATE clips SET day_guessed = ? WHERE id = ?", (int(guessed), clip_id))
+
+
 def change_facts(connection: sqlite3.Connection, clip_ids: list[int], **changes: Any) -> None:
     """Change some of the facts of many clips. Call inside a transaction."""
     for clip_id in clip_ids:
+        if "filmed_on" in changes:
+            set_day_guessed(connection, clip_id, False)
         set_facts(connection, clip_id, replace(by_id(connection, clip_id).facts, **changes))
 
 

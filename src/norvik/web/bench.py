@@ -15,16 +15,20 @@ from norvik.core.expect import (
     expected_wall,
 )
 from norvik.core.strokes import STROKES
-from norvik.store import best_rhythms, clips, jobs, loops, marks, places
-from norvik.store.clips import Clip
-from norvik.store.connection import transaction
+from norvik.core.strokes.definitions import definitions
+from norvik.store import best_rhythms, clips, jobs, judged, loops, marks, places, swimmers
+from norvik.store.clips import Clip, Facts
+from norvik.store.undo import undoable
 from norvik.web import drawing_panel
 from norvik.web.choices import choices
 from norvik.web.database import database, settings
 from norvik.web.facts import facts_from, number_of
+from norvik.web.hidden_marks import hidden_marks, stroke_of_hidden
 from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.numbers import panel
 from norvik.web.rope_state import rope_context
+from norvik.web.undo import toast_on_next_page
+from norvik.workflow import moving
 from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
@@ -114,12 +118,65 @@ def facts(clip_id: int) -> ResponseReturnValue:
     """What the clip is: swimmer, stroke, view, role and the rest."""
     clip = clips.by_id(database(), clip_id)
     if request.method == "POST":
-        with transaction(database()):
-            said = facts_from(request.form, clip.facts)
-            day = said.filmed_on or clip.filmed_on
-            clips.set_facts(database(), clip_id, replace(said, filmed_on=day))
+        said = facts_from(request.form, clip.facts)
+        said = replace(said, filmed_on=said.filmed_on or clip.filmed_on)
+        judgement = request.form.get("judgement", "")
+        lines = moving.what_hangs(database(), clip) if said.swimmer_id != clip.swimmer_id else []
+        if lines and clip.swimmer_id and judgement not in ("stays", "goes"):
+            return _ask_about_judgement(clip, said, lines)
+        with undoable(database(), current_user.id, moving.parts_of(clip_id)) as step:
+            clips.set_facts(database(), clip_id, said)
+            clips.set_day_guessed(database(), clip_id, False)
+            if lines and judgement == "stays":
+                judged.remove(database(), clip_id)
+            if said.swimmer_id != clip.swimmer_id:
+                step.text = "Clip moved to another swimmer."
+            elif said != clip.facts:
+                step.text = "Clip changed."
+        toast_on_next_page(step)
         return redirect(url_for("bench.show", clip_id=clip_id))
     return render_template("bench/facts.html", clip=clip, **choices())
+
+
+def _ask_about_judgement(clip: Clip, said: Facts, lines: list[str]) -> ResponseReturnValue:
+    """What was judged was judged of a person: it goes along, or is taken away, knowingly."""
+    name = swimmers.by_id(database(), said.swimmer_id).name if said.swimmer_id else "nobody yet"
+    return render_template(
+        "bench/move.html",
+        clip=clip,
+        new_name=name,
+        lines=lines,
+        plans=moving.plans_on(database(), clip),
+        fields=[
+            (name, value)
+            for name, value in request.form.items(multi=True)
+            if name not in ("csrf_token", "judgement")
+        ],
+    )
+
+
+@blueprint.post("/stroke")
+def back_to_stroke(clip_id: int) -> ResponseReturnValue:
+    """The stroke that the hidden marks were placed in is the right one after all."""
+    clip = _ready(clip_id)
+    stroke = request.form.get("stroke", "")
+    if stroke not in STROKES:
+        raise MarkError("This stroke is not known. Load the page again.")
+    with undoable(database(), current_user.id, [("clips", "id", clip_id)]) as step:
+        clips.set_facts(database(), clip_id, replace(clip.facts, stroke=stroke))
+        step.text = f"The clip is {stroke} again."
+    toast_on_next_page(step)
+    return redirect(url_for("bench.show", clip_id=clip_id))
+
+
+@blueprint.post("/marks/delete-hidden")
+def delete_hidden(clip_id: int) -> ResponseReturnValue:
+    """Delete the marks that belong to another stroke than the clip's; undo brings them back."""
+    timed = time_clip(database(), _ready(clip_id))
+    ids = [m.id for m in hidden_marks(timed)]
+    if ids:
+        marks.delete_many(database(), clip_id, current_user.id, ids)
+    return redirect(url_for("bench.show", clip_id=clip_id))
 
 
 @blueprint.post("/marks")
@@ -221,7 +278,10 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "key_groups": KEY_GROUPS,
         "rules": timed.timing.settled.stroke,
         "event_keys": EVENT_KEYS,
+        "definitions": definitions(timed.clip.stroke),
         "panel": panel(timed, request.values.get("topic")),
+        "hidden": len(hidden_marks(timed)),
+        "hidden_stroke": stroke_of_hidden(timed),
         "best_rhythm": best_rhythms.of_clip(database(), timed.clip.id),
         "can_undo": can_undo,
         "can_redo": can_redo,

@@ -13,6 +13,7 @@ from norvik.store import references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
 from norvik.web.database import database
+from norvik.web.filters import limit_source
 from norvik.web.overlay import fragment
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -31,6 +32,7 @@ def context(timed: ClipTiming) -> dict[str, object]:
     }
     return {
         "drawings": found,
+        "alternating": timed.timing.settled.stroke.alternating,
         "event_frames": frames,
         "drawn": _drawn(found, width),
         "picture": (width, height),
@@ -68,17 +70,18 @@ def _drawn(found: ClipDrawings, width: int) -> list[dict[str, object]]:
 
 
 def _band_words(band: Band, measure: Measure) -> str:
-    """Where the good range lies: " · good 90 to 130"; empty for a band without one."""
+    """Where the good range lies and comes from: " · good 90 to 130 (common practice)"."""
     ends = [
         f"{value:.{max(measure.digits, 0)}f}".replace("-", "−")
         for value in (band.good_from, band.good_to)
         if value is not None
     ]
+    whence = f" ({limit_source(band)})"
     if len(ends) == 2:
-        return f" · good {ends[0]} to {ends[1]}"
+        return f" · good {ends[0]} to {ends[1]}{whence}"
     if band.good_from is not None:
-        return f" · good from {ends[0]}"
-    return f" · good up to {ends[0]}" if ends else ""
+        return f" · good from {ends[0]}{whence}"
+    return f" · good up to {ends[0]}{whence}" if ends else ""
 
 
 def name_of(drawing: StoredDrawing) -> str:

@@ -17,14 +17,14 @@ blueprint = Blueprint("intake", __name__)
 
 @blueprint.get("/clips/new")
 def new() -> ResponseReturnValue:
-    """Most of what the last clip was holds for the next ones, too."""
+    """Nothing of the last clip is carried over but the pool: who swims what is said anew."""
     connection = database()
-    before = clips.last_facts(connection, current_user.id) or Facts()
+    last = clips.last_facts(connection, current_user.id) or Facts()
     asked = request.args.get("swimmer", type=int)
     return render_template(
         "intake/page.html",
-        before=before,
-        chosen=asked if asked is not None else before.swimmer_id,
+        before=Facts(pool_m=last.pool_m),
+        chosen=asked,
         has_swimmers=bool(swimmers.all_by_name(connection)),
         uploads=BASE,
         chunk_bytes=CHUNK_BYTES,

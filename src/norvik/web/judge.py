@@ -20,7 +20,13 @@ from norvik.web.clock_face import aim_words, clock_face
 from norvik.web.database import database
 from norvik.web.strokes import fault_figure
 from norvik.web.undo import toast_on_next_page, with_toast
-from norvik.workflow.clip_judgement import LEAST_STRENGTHS, MOST_FOCUSES, Judgement, judge_clip
+from norvik.workflow.clip_judgement import (
+    LEAST_STRENGTHS,
+    MOST_FOCUSES,
+    MOST_FOCUSES_LONG_EVENT,
+    Judgement,
+    judge_clip,
+)
 
 #: Usual reasons to choose another point than the proposed one; the first is kept until the coach
 #: says more.
@@ -94,14 +100,15 @@ def choose(clip_id: int) -> ResponseReturnValue:
     if fault not in found:
         raise MarkError("This point is no longer among the findings. Load the page again.")
     overruled = False
+    most = MOST_FOCUSES_LONG_EVENT if request.form.get("long_event") else MOST_FOCUSES
     if fault in chosen and request.form.get("move") == "up":
         at = chosen.index(fault)
         if at:
             chosen[at - 1], chosen[at] = chosen[at], chosen[at - 1]
     elif fault in chosen:
         chosen.remove(fault)
-    elif len(chosen) >= MOST_FOCUSES:
-        raise MarkError(f"{MOST_FOCUSES} points are chosen already. Remove one first.")
+    elif len(chosen) >= most:
+        raise MarkError(f"{most} points are chosen already. Remove one first.")
     else:
         proposed = next(r.fault.id for r in judgement.ranked if r.fault.id not in chosen)
         chosen.append(fault)
@@ -228,6 +235,7 @@ def context(judgement: Judgement) -> dict[str, object]:
         "stills": {f.fault: f.still_frame for f in judgement.review.focuses},
         "ordered": judgement.focuses + [r for r in judgement.ranked if r.fault.id not in chosen],
         "most": MOST_FOCUSES,
+        "most_long_event": MOST_FOCUSES_LONG_EVENT,
         "reasons": reviews.reasons(database(), clip.id),
         "because": BECAUSE,
         "clock_face": clock_face,

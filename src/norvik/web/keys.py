@@ -49,6 +49,7 @@ KEY_GROUPS = (
         (
             ("F", "the next expected event"),
             ("Enter", "to the next proposal; confirm it"),
+            ("Shift Enter", "pass over a proposal"),
             ("7", "copy one marked cycle forward"),
             ("L  R", "left arm, right arm"),
             ("E C P S X", "entry, catch, press, shoulder, exit"),
@@ -60,6 +61,7 @@ KEY_GROUPS = (
         (
             ("V", "the next of turn, air, face down"),
             ("T A D", "turn, air, face down"),
+            ("Shift L  R", "breathes to the left, right"),
             ("B", "bubbles begin, end"),
             ("K", "beat of the legs"),
             ("H E C", "breaststroke: heels, set, close"),
@@ -68,7 +70,7 @@ KEY_GROUPS = (
     (
         "Wall and course",
         (
-            ("9", "the next of touch, push, breakout"),
+            ("9", "the next of touch, push, breakout; after a signal: block, water"),
             ("8", "the head passes 5, 10, 15 … m"),
         ),
     ),

@@ -9,7 +9,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import LengthsError
-from norvik.core.lengthlog import LengthLog, length_log
+from norvik.core.lengthlog import FAIR_HOLD, FAIR_HOLD_POOL_M, LengthLog, length_log
 from norvik.core.strokes import STROKES
 from norvik.formats.lengths_csv import read_lengths, write_lengths
 from norvik.store import swimmers, swims
@@ -48,12 +48,16 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
 def show(swim_id: int) -> ResponseReturnValue:
     swim = swims.by_id(database(), swim_id)
     log = log_of(swim)
+    swimmer = swimmers.by_id(database(), swim.swimmer_id)
+    counted = any(f.length.strokes is not None for f in log.lengths)
+    usual = swim.stroke == "freestyle" and log.pool_m == FAIR_HOLD_POOL_M and not swimmer.minor
     return render_template(
         "lengths/show.html",
+        fair_hold=FAIR_HOLD if counted and usual else None,
         swim=swim,
         log=log,
         chart=chart_of(log),
-        swimmer=swimmers.by_id(database(), swim.swimmer_id),
+        swimmer=swimmer,
     )
 
 

@@ -20,6 +20,7 @@ from norvik.web.database import database
 from norvik.web.facts import changes_from, stretch_from
 from norvik.web.undo import toast_on_next_page
 from norvik.workflow.clip_timing import note_doubts_of_recording
+from norvik.workflow.moving import with_judgement
 
 blueprint = Blueprint("library", __name__, url_prefix="/library")
 
@@ -67,6 +68,8 @@ def describe() -> ResponseReturnValue:
     if not changes and stretch is None:
         raise MarkError("Nothing is filled in: say at least one thing of the chosen clips.")
     connection = database()
+    if "swimmer_id" in changes:
+        _refuse_judged(ids, changes["swimmer_id"])
     parts = [("clips", "id", clip_id) for clip_id in ids]
     with undoable(connection, current_user.id, parts) as step:
         clips.change_facts(connection, ids, **changes)
@@ -79,6 +82,20 @@ def describe() -> ResponseReturnValue:
     made = {"described": "", "undoable": {"text": step.text, "id": step.id}} if step.id else {
         "described": ""}  # fmt: skip
     return render_template("library/_rows.html", clips=found), 200, {"HX-Trigger": json.dumps(made)}
+
+
+def _refuse_judged(ids: list[int], swimmer_id: int | None) -> None:
+    """What was judged of somebody is not given to somebody else by the dozen."""
+    chosen = [clips.by_id(database(), clip_id) for clip_id in ids]
+    moved = [c for c in chosen if c.swimmer_id and c.swimmer_id != swimmer_id]
+    held = with_judgement(database(), moved)
+    if held:
+        names = ", ".join(f"{c.swimmer_name}, {c.recording.original_name}" for c in held[:3])
+        more = f" and {len(held) - 3} more" if len(held) > 3 else ""
+        raise MarkError(
+            f"Judged already: {names}{more}. Change the swimmer of a judged clip on the page of "
+            "that clip, where you choose what goes along."
+        )
 
 
 @blueprint.post("/contents")

@@ -26,6 +26,7 @@ from norvik.web.names import file_name
 from norvik.web.pool import pool_of
 from norvik.web.undo import toast_on_next_page, with_toast
 from norvik.workflow.clip_judgement import Judgement
+from norvik.workflow.plan_answers import gone_points
 from norvik.workflow.plan_files import calendar_entries, table_rows
 from norvik.workflow.plans import (
     SwimmerPlan,
@@ -265,6 +266,8 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "addable": plan.addable,
         "tests": judged_of_plan(database(), plan.swimmer, plan.stored.id),
         "today": today,
+        "gone": gone_points(database(), plan, today),
+        "pains": [x for x in pains.of_swimmer(database(), plan.swimmer.id) if not x.cleared_on],
         "outcomes": OUTCOMES,
         "parts": BODY_PARTS,
         "weekdays": WEEKDAYS,

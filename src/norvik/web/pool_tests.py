@@ -14,12 +14,12 @@ from flask_login import current_user
 from norvik.core.errors import NorvikError, PoolTestError
 from norvik.core.pool import Pool
 from norvik.core.pool_tests import TESTS, PoolTest, pool_test, read_entries
-from norvik.core.pool_tests.offered import fits
+from norvik.core.pool_tests.offered import fits, painful_parts
 from norvik.core.strokes import STROKES
 from norvik.core.tables import Drill
 from norvik.formats.pool_tests_csv import write_pool_tests
 from norvik.formats.watch import read_seconds
-from norvik.store import plans, pool_tests, swimmers
+from norvik.store import pains, plans, pool_tests, swimmers
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
 from norvik.store.undo import undoable
@@ -48,6 +48,7 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
     swimmer = swimmers.by_id(connection, swimmer_id)
     test = pool_test(request.values.get("test") or TESTS[0].id)
     wrong = None
+    painful = painful_parts(test, swimmer.pain)
     if request.method == "POST":
         try:
             swum = pool_tests.add(connection, _swum(swimmer, test))
@@ -61,8 +62,8 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
         for s in series_of(connection, swimmer)
     ]
     page = render_template(
-        "pool_tests/page.html", swimmer=swimmer, shown=shown, test=test, tests=TESTS, wrong=wrong,
-        form=request.form, usual=_usual(swimmer, test), today=date.today().isoformat(),
+        "pool_tests/page.html", swimmer=swimmer, painful=painful, shown=shown, test=test,
+        tests=TESTS, wrong=wrong, form=request.form, usual=_usual(swimmer, test), today=date.today().isoformat(),
         plan=request.values.get("plan", ""), session=request.values.get("session", ""),
     )  # fmt: skip
     return page, 422 if wrong else 200
@@ -126,6 +127,12 @@ def _swum(swimmer: Swimmer, test: PoolTest) -> SwumTest:
         day = date.fromisoformat(form.get("done_on", ""))
     except ValueError as error:
         raise PoolTestError("The day of the test must look like 2027-03-14.") from error
+    painful = painful_parts(test, swimmer.pain)
+    if painful and day >= _pain_since(swimmer, painful):
+        raise PoolTestError(
+            f"{swimmer.name} has pain noted: {', '.join(painful)}. This test works it hard: it is "
+            "not swum until the pain is cleared on the swimmer's page."
+        )
     if day > date.today():
         raise PoolTestError("This day is still to come: write the test down once it is swum.")
     plan_id, session = form.get("plan", type=int), form.get("session", "")
@@ -135,6 +142,16 @@ def _swum(swimmer: Swimmer, test: PoolTest) -> SwumTest:
         rested=not test.rested or "rested" in form, note=form.get("note", "").strip()[:200],
         plan_id=plan_id if known else None, session=session[:20] if known else "",
     )  # fmt: skip
+
+
+def _pain_since(swimmer: Swimmer, parts: tuple[str, ...]) -> date:
+    """Since when one of these parts hurts: a test swum before may still be written down."""
+    noted = [
+        date.fromisoformat(p.noted_on)
+        for p in pains.of_swimmer(database(), swimmer.id)
+        if p.part in parts and p.cleared_on is None
+    ]
+    return min(noted, default=date.min)
 
 
 def _entries(test: PoolTest) -> dict[str, list[float]]:

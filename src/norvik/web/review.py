@@ -72,6 +72,19 @@ def show(clip_id: int) -> ResponseReturnValue:
     return page, 422 if form.errors else 200
 
 
+@blueprint.post("/words")
+def keep_words(clip_id: int) -> ResponseReturnValue:
+    """What is typed is kept as it is typed; nothing of it waits for a button."""
+    document = _document(clip_id)
+    form = WordsForm()
+    if not form.validate_on_submit():
+        raise MarkError(next(e for errors in form.errors.values() for e in errors))
+    again = form.film_again_on.data or document.film_again_on
+    words = (form.words.data or "").strip()
+    reviews.set_words(database(), clip_id, words, again.isoformat() if again else None)
+    return "", 204
+
+
 @blueprint.get("/file")
 def download(clip_id: int) -> ResponseReturnValue:
     """The same review as one HTML file that needs nothing else."""

@@ -24,6 +24,8 @@ from norvik.workflow.own_catalogue import tables_of
 
 #: Points to work on at once, at most.
 MOST_FOCUSES = 3
+#: For the day of a long event, whose hours are shared between them.
+MOST_FOCUSES_LONG_EVENT = 4
 #: Good things that are said before the first fault, at least.
 LEAST_STRENGTHS = 2
 

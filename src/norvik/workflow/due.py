@@ -47,7 +47,7 @@ def _of_plan(connection: sqlite3.Connection, stored: StoredPlan, today: date) ->
     if any(f.fault not in faults for f in stored.wish.focuses):
         return []
     swimmer = swimmers.by_id(connection, stored.swimmer_id)
-    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit)
+    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit, swimmer.pain)
     # Days do not depend on drills: without them a plan is quickly laid out.
     bare = [Work(faults[f.fault], (), lambda d: d.effort) for f in stored.wish.focuses]
     sessions = build_plan(stored.wish, bare, tests).sessions

@@ -38,7 +38,7 @@ def settle(marks: Iterable[Mark], stroke: StrokeRules) -> Settled:
     for p in placed:
         lanes[p.mark.lane].append(p)
     slots = settle_arms(lanes["arm"], stroke, problems)
-    breaths, stretches, bubbles = settle_breaths(lanes["breath"], problems)
+    breaths, stretches, bubbles, turn = settle_breaths(lanes["breath"], problems)
     return Settled(
         stroke=stroke,
         count=len(placed),
@@ -51,4 +51,5 @@ def settle(marks: Iterable[Mark], stroke: StrokeRules) -> Settled:
         walls=tuple(lanes["wall"]),
         passes=tuple(settle_course(lanes["course"], problems)),
         problems=tuple(sorted(problems, key=lambda p: (p.mark.time_s, p.mark.key or 0))),
+        open_turn_s=turn.time_s if turn else None,
     )

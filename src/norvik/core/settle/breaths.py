@@ -14,8 +14,8 @@ DOUBLE_AIR_S = 0.4
 
 def settle_breaths(
     placed: list[Placed], problems: list[Problem]
-) -> tuple[list[Breath], list[Exhale], list[tuple[Placed, Placed]]]:
-    """Breaths in time order, complete stretches from face in to next air, closed bubbles.
+) -> tuple[list[Breath], list[Exhale], list[tuple[Placed, Placed]], Placed | None]:
+    """Breaths in time order, stretches from face in to next air, closed bubbles, the open turn.
 
     placed: the marks of the breath lane.
     """
@@ -44,7 +44,7 @@ def settle_breaths(
                 down = p
     close()
     bubbles, unclear = _settle_bubbles(marks, problems)
-    return breaths, _exhales(breaths, bubbles, unclear), bubbles or []
+    return breaths, _exhales(breaths, bubbles, unclear), bubbles or [], turn
 
 
 def _without_double_air(marks: list[Placed], problems: list[Problem]) -> list[Placed]:

@@ -99,7 +99,8 @@ class Exhale:
 class Settled:
     """All marks of one clip, settled. Sequences are in time order. count: marks that were placed.
 
-    bubbles: closed stretches of bubbles, from and to in seconds.
+    bubbles: closed stretches of bubbles, from and to in seconds. open_turn_s: seconds of the
+    last turn of the head that has no air yet; None without one.
     """
 
     stroke: StrokeRules
@@ -113,6 +114,7 @@ class Settled:
     walls: tuple[Placed, ...]
     passes: tuple[Placed, ...]
     problems: tuple[Problem, ...]
+    open_turn_s: float | None = None
 
     @cached_property
     def cycles(self) -> tuple[Slot, ...]:

@@ -8,23 +8,26 @@ from __future__ import annotations
 _CRAWL = {
     "catch": "The reach ends: fingertips tip down and the elbow begins to bend.",
     "press": "The pull starts: hand and forearm face back, and the hand begins to move backward.",
-    "shoulder": "The hand passes under the shoulder. Optional: F asks for it once you marked one.",
+    "shoulder": "The hand passes under the shoulder. F asks for it once one is marked.",
     "exit": "The hand leaves the water.",
 }
 _ARMS = {
-    "freestyle": {"entry": "First touch: the lowest point of the hand meets the surface.", **_CRAWL},
+    "freestyle": {
+        "entry": "First touch: the lowest point of the hand meets the surface.",
+        **_CRAWL,
+    },
     "backstroke": {
         "entry": "First touch of the hand, little finger first.",
         **_CRAWL,
         "catch": "The hand turns and sinks into the hold.",
-        "shoulder": "The hand is level with the shoulder. Optional: F asks for it once you marked one.",
+        "shoulder": "The hand is level with the shoulder. F asks for it once one is marked.",
         "exit": "The hand leaves the water, thumb side first.",
     },
     "butterfly": {
         "entry": "Both hands touch the water.",
         **_CRAWL,
         "catch": "The hands stop spreading and take hold.",
-        "shoulder": "The hands pass under the shoulders. Optional: F asks for it once you marked one.",
+        "shoulder": "The hands pass under the shoulders. F asks for it once one is marked.",
         "exit": "The hands leave the water.",
     },
     "breaststroke": {
@@ -57,6 +60,6 @@ _OTHERS = {
 }
 
 
-def definition(stroke: str, event: str) -> str:
-    """Where a mark of this event belongs; empty for an event that the stroke does not have."""
-    return _ARMS.get(stroke, {}).get(event) or _OTHERS.get(event, "")
+def definitions(stroke: str) -> dict[str, str]:
+    """Where a mark of each event belongs, by the name of the event: a stroke's and the wall's."""
+    return {**_OTHERS, **_ARMS.get(stroke, {})}

@@ -73,6 +73,8 @@ def panel(timed: ClipTiming, only: str | None = None) -> Panel:
         problems=tuple(
             (p.mark.frame or 0, f"{p.mark.side} {p.mark.event}".strip(), p.reason)
             for p in timed.timing.problems
+            # Marks of another stroke are told in one line of their own.
+            if p.mark.event in timed.timing.settled.stroke.events_of(p.mark.lane)
         ),
         cycles=timed.timing.cycles.count,
     )

@@ -64,10 +64,16 @@ function show(html) {
   rope.showLanes();
 }
 
+/** How long a message stays in the corner of the film. What went wrong stays until the next one. */
+const TOLD_MS = 9000;
+let fading;
+
 function tell(sentence, bad = false) {
   const told = document.getElementById("told");
   told.textContent = sentence;
   told.classList.toggle("text-caution-light", bad);
+  clearTimeout(fading);
+  if (!bad) fading = setTimeout(() => told.textContent === sentence && told.replaceChildren(), TOLD_MS);
 }
 
 const outbox = new Outbox(`clip-${root.dataset.clip}`, token, {
@@ -285,6 +291,9 @@ const actions = {
   "wall-next": () => mark("wall", "", nextOf(expectedWall)),
   pass: () => wall.askForPass(),
   confirm: () => proposals.confirm(),
+  "skip-proposal": () => proposals.skip(),
+  "breath-left": () => oneLane || setBreath("left"),
+  "breath-right": () => oneLane || setBreath("right"),
   "copy-forward": () => proposals.copyForward(),
   topic: (_, button) => topics.choose(button.dataset.topic),
   "rate-unit": () => topics.turnRate(),
@@ -404,10 +413,20 @@ function press(action, matches) {
   }
 }
 
+const definitions = JSON.parse(root.dataset.definitions);
+
+/** What the event on the amber button is: where its mark belongs. */
+function means(event) {
+  document.getElementById("means-event").textContent = `${event.charAt(0).toUpperCase()}${event.slice(1)}:`;
+  document.getElementById("means").textContent = `${definitions[event] ?? ""}${stage.playing ? " Keys mark while it plays, too." : ""}`;
+}
+
 function refresh() {
   document.getElementById("next-event").textContent = expectedArm();
   document.getElementById("next-side").textContent = armSide();
   document.getElementById("next-breath").textContent = expectedBreath();
+  means(expectedArm());
+  for (const place of root.querySelectorAll("[data-arm-now]")) place.textContent = arm;
   press("arm", (d) => d.side === arm);
   press("breath-side", (d) => d.side === breathSide);
   rope.choose(chosen);

@@ -116,6 +116,7 @@ export class Drawing {
     // The followed points have a list of their own, which stays as it is.
     const followed = document.getElementById("tracks");
     this.panel.innerHTML = html;
+    for (const place of this.panel.querySelectorAll("[data-arm-now]")) place.textContent = this.on.side();
     document.getElementById("tracks").replaceWith(followed);
     this.read();
     this.panel.scrollTop = at;

@@ -122,7 +122,8 @@ class Coming {
       }
     }
     if (status === 201) {
-      this.finish("is in", answer.page);
+      this.finish("uploaded", answer.page);
+      this.row.dataset.clip = answer.clip;
       // One clip only: go straight to where it turns into the bench.
       if (list.children.length === 1 && this.facts.get("swimmer_id")) location.assign(answer.page);
       else brought(answer.clip);
@@ -192,12 +193,16 @@ async function brought(clip, tries = 0) {
       old.replaceWith(made);
     } else {
       document.getElementById("brought").hidden = false;
-      document.getElementById("clip-rows").prepend(made);
+      document.getElementById("clip-rows").append(made);
+      // The clip itself stands below now: its upload need not.
+      uploadOf(clip)?.remove();
     }
     htmx.process(made);
   }
   setTimeout(() => brought(clip, tries + 1), 2000);
 }
+
+const uploadOf = (clip) => list.querySelector(`[data-clip="${clip}"]`);
 
 /** The row of a clip as it is now; null when the connection is gone. */
 async function rowOf(clip) {
@@ -243,5 +248,14 @@ form.addEventListener("submit", (event) => event.preventDefault());
 addEventListener("beforeunload", (event) => {
   if (sending) event.preventDefault();
 });
+/** Whose the dropped clips will be, and as what they are swum: said where they are dropped. */
+function sayWhose() {
+  const swimmer = form.elements.swimmer_id;
+  const stroke = form.elements.stroke;
+  const name = swimmer.value ? swimmer.selectedOptions[0].textContent : "nobody yet";
+  document.getElementById("goes-to").textContent = `${name}, ${stroke.selectedOptions[0].textContent.toLowerCase()}`;
+}
+form.addEventListener("change", sayWhose);
+sayWhose();
 tellUnfinished();
 form.dataset.ready = "true";

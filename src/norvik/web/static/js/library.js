@@ -142,13 +142,13 @@ document.body.addEventListener("htmx:configRequest", (event) => {
   }
 });
 
-/** Puts the rows that came back in the places of the old ones, still chosen. */
+/** Puts the rows that came back in the places of the old ones; what was said of them is done. */
 document.body.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.requestConfig.elt !== form || event.detail.xhr.status !== 200) return;
   const answer = document.createElement("template");
   answer.innerHTML = event.detail.xhr.responseText;
   for (const fresh of answer.content.querySelectorAll(".clip-row")) {
-    box(fresh).checked = true;
+    box(fresh).checked = false;
     document.getElementById(fresh.id)?.replaceWith(fresh);
   }
   htmx.process(document.querySelector("[data-library]"));

@@ -11,25 +11,38 @@ export class Proposals {
   constructor(stage, list, on) {
     Object.assign(this, { stage, list, on });
     this.current = null;
+    /** What the coach passed over: nothing happens there. */
+    this.passed = new Set();
     /** True when proposals may rest on one cycle, copied forward. */
     this.copying = false;
   }
 
+  get open() {
+    return this.list().filter(([frame, side, event, lane]) => !this.passed.has(`${frame} ${side} ${event} ${lane}`));
+  }
+
+  /** Passes over the first one and goes to the next: there was no such event. */
+  skip() {
+    const [first] = this.open;
+    if (first) this.passed.add(first.join(" "));
+    return this.next();
+  }
+
   /** To the first one, to look whether it is there. */
   async next() {
-    this.current = this.list()[0] ?? null;
+    this.current = this.open[0] ?? null;
     if (!this.current) {
-      this.on.tell(this.on.marked() ? "Nothing more is proposed: mark two whole cycles of an arm, or copy one with 7." : "Nothing is marked yet.");
+      this.on.tell(this.on.marked() ? "Nothing more is proposed. Arms need two whole cycles (or 7 copies one), kicks one cycle, breaths two breaths." : "Nothing is marked yet.");
       return;
     }
     const [frame, side, event] = this.current;
     await this.stage.goto(frame);
-    const words = `${side === "both" ? "" : side} ${event} here? ← → move, Enter confirms.`.trim();
+    const words = `${side === "both" ? "" : side} ${event} here? ← → move, Enter confirms, Shift Enter passes over.`.trim();
     this.on.tell(words.charAt(0).toUpperCase() + words.slice(1));
   }
 
   async confirm() {
-    const here = this.list()[0];
+    const here = this.open[0];
     const same = here && this.current?.[1] === here[1] && this.current[2] === here[2];
     const frame = await this.on.seen();
     if (!same || Math.abs(frame - here[0]) > ASTRAY) return this.next();
