@@ -24,13 +24,16 @@ _MOST_SECONDS, _MOST_STROKES = 900.0, 200
 class Length:
     """One length. strokes: single arm strokes (cycles in butterfly and breaststroke).
 
-    under_s: seconds under water after the wall. effort: a word of the coach's.
+    under_s: seconds under water after the wall. effort: a word of the coach's. kicks: beats of the
+    legs off the wall. breaths: in the whole length.
     """
 
     seconds: float
     strokes: int | None = None
     effort: str = ""
     under_s: float | None = None
+    kicks: int | None = None
+    breaths: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,6 +128,9 @@ def _check(n: int, length: Length) -> None:
         raise LengthsError(f"Length {n}: the seconds must lie between 0 and {_MOST_SECONDS:.0f}.")
     if length.strokes is not None and not 0 <= length.strokes <= _MOST_STROKES:
         raise LengthsError(f"Length {n}: the strokes must lie between 0 and {_MOST_STROKES}.")
+    for name, count in (("kicks", length.kicks), ("breaths", length.breaths)):
+        if count is not None and not 0 <= count <= _MOST_STROKES:
+            raise LengthsError(f"Length {n}: the {name} must lie between 0 and {_MOST_STROKES}.")
     under = length.under_s
     if under is not None and not (math.isfinite(under) and 0 <= under < length.seconds):
         raise LengthsError(f"Length {n}: the time under water must be shorter than the length.")

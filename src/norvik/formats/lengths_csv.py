@@ -15,7 +15,7 @@ from norvik.core.lengthlog import Length
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.watch import TIME, read_seconds
 
-COLUMNS = ("length", "seconds", "strokes", "effort", "under_water_s")
+COLUMNS = ("length", "seconds", "strokes", "effort", "under_water_s", "kicks", "breaths")
 _LONGEST = 4000
 _LONGEST_WORD = 40
 
@@ -50,7 +50,8 @@ def _table(rows: Sequence[str]) -> list[Length]:
             cell = dict(zip(header, (c.strip() for c in cells), strict=False))
             found.append(
                 _length(n, cell.get("seconds", ""), cell.get("strokes", ""),
-                        cell.get("effort", ""), cell.get("under_water_s", ""))
+                        cell.get("effort", ""), cell.get("under_water_s", ""),
+                        cell.get("kicks", ""), cell.get("breaths", ""))
             )  # fmt: skip
     except csv.Error as error:
         raise LengthsError(f"Row {len(found) + 2} cannot be split into cells.") from error
@@ -79,17 +80,25 @@ def _typed(n: int, row: str) -> Length:
     return _length(n, numbers[0], numbers[1], effort, numbers[2])
 
 
-def _length(n: int, seconds: str, strokes: str, effort: str, under: str) -> Length:
+def _length(
+    n: int, seconds: str, strokes: str, effort: str, under: str, kicks: str = "", breaths: str = ""
+) -> Length:
     time_s = read_seconds(seconds)
     if time_s is None:
         raise LengthsError(f"Row {n}: “{seconds[:30]}” is no time in seconds.")
-    if strokes and not (strokes.isascii() and strokes.isdigit() and int(strokes[:6]) <= 300):
-        raise LengthsError(f"Row {n}: “{strokes[:30]}” is no number of strokes.")
+    for name, count in (("strokes", strokes), ("kicks", kicks), ("breaths", breaths)):
+        if count and not (count.isascii() and count.isdigit() and int(count[:6]) <= 300):
+            raise LengthsError(f"Row {n}: “{count[:30]}” is no number of {name}.")
     under_s = read_seconds(under) if under else None
     if under and under_s is None:
         raise LengthsError(f"Row {n}: “{under[:30]}” is no time under water.")
     return Length(
-        time_s, int(strokes) if strokes else None, as_meant(effort)[:_LONGEST_WORD], under_s
+        time_s,
+        int(strokes) if strokes else None,
+        as_meant(effort)[:_LONGEST_WORD],
+        under_s,
+        int(kicks) if kicks else None,
+        int(breaths) if breaths else None,
     )
 
 
@@ -102,6 +111,18 @@ def write_lengths(lengths: Sequence[Length]) -> str:
         under = "" if x.under_s is None else f"{x.under_s:.6f}".rstrip("0").rstrip(".")
         time = f"{x.seconds:.6f}".rstrip("0").rstrip(".")
         writer.writerow(
-            [n, time, "" if x.strokes is None else x.strokes, plain_text(x.effort), under]
+            [
+                n,
+                time,
+                _count(x.strokes),
+                plain_text(x.effort),
+                under,
+                _count(x.kicks),
+                _count(x.breaths),
+            ]
         )
     return out.getvalue()
+
+
+def _count(value: int | None) -> str:
+    return "" if value is None else str(value)

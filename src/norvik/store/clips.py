@@ -230,6 +230,17 @@ def last_facts(connection: sqlite3.Connection, user_id: int | None) -> Facts | N
     return from_row(row).facts if row else None
 
 
+def with_wall_marks(connection: sqlite3.Connection, swimmer_id: int, limit: int = 50) -> list[Clip]:
+    """Clips of a swimmer on which something is marked at a wall, newest first."""
+    rows = connection.execute(
+        SELECT + "WHERE c.swimmer_id = ? AND c.trashed_at IS NULL AND EXISTS "
+        "(SELECT 1 FROM marks w WHERE w.clip_id = c.id AND w.lane = 'wall') "
+        "ORDER BY c.filmed_on DESC, c.id DESC LIMIT ?",
+        (swimmer_id, limit),
+    )
+    return [from_row(row) for row in rows]
+
+
 def time_base(connection: sqlite3.Connection, clip: Clip) -> TimeBase:
     """Every frame's time of its recording. Raises NotFoundError while nothing can be watched."""
     return recordings.time_base(connection, clip.recording)

@@ -14,7 +14,10 @@ from norvik.store.undo import Part
 
 @dataclass(frozen=True, slots=True)
 class Swim:
-    """A swim with its lengths in order. total_s: what a watch gave for the whole."""
+    """A swim with its lengths in order. total_s: what a watch gave for the whole.
+
+    clip_id: the clip that its lengths were read from, None for a swim that was typed.
+    """
 
     id: int
     swimmer_id: int
@@ -23,10 +26,12 @@ class Swim:
     pool_m: float
     total_s: float | None
     note: str
+    clip_id: int | None
     lengths: tuple[Length, ...]
 
 
-_COLUMNS = "id, swimmer_id, swum_on, stroke, pool_m, total_s, note"
+_LENGTH = "seconds, strokes, effort, under_s, kicks, breaths"
+_COLUMNS = "id, swimmer_id, swum_on, stroke, pool_m, total_s, note, clip_id"
 
 
 def add(
@@ -39,22 +44,56 @@ def add(
     note: str,
     lengths: Sequence[Length],
     user_id: int | None = None,
+    clip_id: int | None = None,
 ) -> int:
     with transaction(connection):
         row = connection.execute(
-            "INSERT INTO swims (swimmer_id, swum_on, stroke, pool_m, total_s, note, created_by) "
-            "VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING id",
-            (swimmer_id, swum_on, stroke, pool_m, total_s, note, user_id),
+            "INSERT INTO swims (swimmer_id, swum_on, stroke, pool_m, total_s, note, created_by, "
+            "clip_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+            (swimmer_id, swum_on, stroke, pool_m, total_s, note, user_id, clip_id),
         ).fetchone()
         connection.executemany(
-            "INSERT INTO swim_lengths (swim_id, number, seconds, strokes, effort, under_s) "
-            "VALUES (?, ?, ?, ?, ?, ?)",
+            f"INSERT INTO swim_lengths (swim_id, number, {_LENGTH}) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
             [
-                (row["id"], n, x.seconds, x.strokes, x.effort, x.under_s)
+                (row["id"], n, x.seconds, x.strokes, x.effort, x.under_s, x.kicks, x.breaths)
                 for n, x in enumerate(lengths, 1)
             ],
         )
     return int(row["id"])
+
+
+def update(
+    connection: sqlite3.Connection,
+    swim_id: int,
+    swum_on: str,
+    stroke: str,
+    pool_m: float,
+    total_s: float | None,
+    note: str,
+    lengths: Sequence[Length],
+) -> None:
+    """Put right what was typed of a swim. Call inside a transaction."""
+    connection.execute(
+        "UPDATE swims SET swum_on = ?, stroke = ?, pool_m = ?, total_s = ?, note = ? WHERE id = ?",
+        (swum_on, stroke, pool_m, total_s, note, swim_id),
+    )
+    connection.execute("DELETE FROM swim_lengths WHERE swim_id = ?", (swim_id,))
+    connection.executemany(
+        f"INSERT INTO swim_lengths (swim_id, number, {_LENGTH}) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        [
+            (swim_id, n, x.seconds, x.strokes, x.effort, x.under_s, x.kicks, x.breaths)
+            for n, x in enumerate(lengths, 1)
+        ],
+    )
+
+
+def of_clip(connection: sqlite3.Connection, clip_id: int) -> int | None:
+    """The swim that was read from a clip."""
+    row = connection.execute(
+        "SELECT id FROM swims WHERE clip_id = ? ORDER BY id DESC LIMIT 1", (clip_id,)
+    ).fetchone()
+    return int(row["id"]) if row else None
 
 
 def by_id(connection: sqlite3.Connection, swim_id: int) -> Swim:
@@ -84,8 +123,7 @@ def delete(connection: sqlite3.Connection, swim_id: int) -> None:
 
 def _from_row(connection: sqlite3.Connection, row: sqlite3.Row) -> Swim:
     lengths = connection.execute(
-        "SELECT seconds, strokes, effort, under_s FROM swim_lengths WHERE swim_id = ? "
-        "ORDER BY number",
+        f"SELECT {_LENGTH} FROM swim_lengths WHERE swim_id = ? ORDER BY number",
         (row["id"],),
     )
     return Swim(**dict(row), lengths=tuple(Length(*length) for length in lengths))

@@ -9,16 +9,19 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import LengthsError
-from norvik.core.lengthlog import FAIR_HOLD, FAIR_HOLD_POOL_M, LengthLog, length_log
+from norvik.core.lengthlog import FAIR_HOLD, FAIR_HOLD_POOL_M, Length, LengthLog, length_log
 from norvik.core.strokes import STROKES
 from norvik.formats.lengths_csv import read_lengths, write_lengths
-from norvik.store import swimmers, swims
+from norvik.store import clips, swimmers, swims
+from norvik.store.connection import transaction
 from norvik.store.swims import Swim
 from norvik.store.undo import undoable
 from norvik.web.database import database
 from norvik.web.facts import number_of
 from norvik.web.length_chart import chart_of
 from norvik.web.undo import toast_on_next_page
+from norvik.workflow.clip_lengths import filmed_lengths, swim_from_clip
+from norvik.workflow.clip_timing import time_clip
 
 blueprint = Blueprint("lengths", __name__)
 
@@ -36,12 +39,51 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
             return redirect(url_for("lengths.show", swim_id=_take(swimmer_id)))
         except LengthsError as error:
             wrong = error.sentence
+    films = filmed_lengths(database(), swimmer_id)
     found = [(swim, log_of(swim)) for swim in swims.of_swimmer(database(), swimmer_id)]
     page = render_template(
         "lengths/index.html", swimmer=swimmer, swims=found, wrong=wrong, form=request.form,
-        strokes=tuple(STROKES), today=date.today().isoformat(),
+        strokes=tuple(STROKES), today=date.today().isoformat(), films=films,
     )  # fmt: skip
     return page, 422 if wrong else 200
+
+
+@blueprint.route("/swims/<int:swim_id>/edit", methods=["GET", "POST"])
+def edit(swim_id: int) -> ResponseReturnValue:
+    """Put a swim right; what was typed stays when it fails."""
+    swim = swims.by_id(database(), swim_id)
+    wrong = None
+    if request.method == "POST":
+        try:
+            told = _told()
+            with undoable(database(), current_user.id, swims.parts_of(swim_id)) as step:
+                swims.update(database(), swim_id, *told)
+                step.text = "Swim changed."
+            toast_on_next_page(step)
+            return redirect(url_for("lengths.show", swim_id=swim_id))
+        except LengthsError as error:
+            wrong = error.sentence
+    form = request.form or {
+        "swum_on": swim.swum_on, "pool_m": f"{swim.pool_m:g}", "stroke": swim.stroke,
+        "total": "" if swim.total_s is None else f"{swim.total_s:g}", "note": swim.note,
+        "lengths": write_lengths(swim.lengths),
+    }  # fmt: skip
+    page = render_template(
+        "lengths/edit.html", swim=swim, swimmer=swimmers.by_id(database(), swim.swimmer_id),
+        wrong=wrong, form=form, strokes=tuple(STROKES),
+    )  # fmt: skip
+    return page, 422 if wrong else 200
+
+
+@blueprint.post("/clips/<int:clip_id>/lengths")
+def from_film(clip_id: int) -> ResponseReturnValue:
+    """The whole lengths on a clip become a swim of the length log."""
+    clip = clips.by_id(database(), clip_id)
+    if not clip.watchable:
+        raise LengthsError("This clip is still being prepared. Wait until it is ready.")
+    with transaction(database()):
+        swim_id = swim_from_clip(database(), time_clip(database(), clip), current_user.id)
+    return redirect(url_for("lengths.show", swim_id=swim_id))
 
 
 @blueprint.get("/swims/<int:swim_id>")
@@ -54,6 +96,7 @@ def show(swim_id: int) -> ResponseReturnValue:
     return render_template(
         "lengths/show.html",
         fair_hold=FAIR_HOLD if counted and usual else None,
+        by_film=any((x.kicks, x.breaths) != (None, None) for x in swim.lengths),
         swim=swim,
         log=log,
         chart=chart_of(log),
@@ -88,6 +131,11 @@ def log_of(swim: Swim) -> LengthLog:
 
 def _take(swimmer_id: int) -> int:
     """Store the swim in the form. Raises LengthsError with a sentence."""
+    return swims.add(database(), swimmer_id, *_told(), current_user.id)
+
+
+def _told() -> tuple[str, str, float, float | None, str, list[Length]]:
+    """Day, stroke, pool, time of the watch, note and lengths in the form. Raises LengthsError."""
     form = request.form
     pool_m = number_of(form.get("pool_m", ""))
     if pool_m is None or not _POOL_M[0] <= pool_m <= _POOL_M[1]:
@@ -105,10 +153,7 @@ def _take(swimmer_id: int) -> int:
     total_s = read_lengths(total)[0].seconds if total else None
     lengths = read_lengths(_text())
     length_log(lengths, pool_m, total_s)  # refuses what cannot be
-    return swims.add(
-        database(), swimmer_id, day, form["stroke"], pool_m, total_s,
-        form.get("note", "").strip()[:200], lengths, current_user.id,
-    )  # fmt: skip
+    return day, form["stroke"], pool_m, total_s, form.get("note", "").strip()[:200], lengths
 
 
 def _text() -> str:

@@ -63,7 +63,8 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
     ]
     page = render_template(
         "pool_tests/page.html", swimmer=swimmer, painful=painful, shown=shown, test=test,
-        tests=TESTS, wrong=wrong, form=request.form, usual=_usual(swimmer, test), today=date.today().isoformat(),
+        tests=TESTS, wrong=wrong, form=request.form, usual=_usual(swimmer, test),
+        today=date.today().isoformat(),
         plan=request.values.get("plan", ""), session=request.values.get("session", ""),
     )  # fmt: skip
     return page, 422 if wrong else 200

@@ -210,7 +210,8 @@ def fly_count(read: Entries, earlier: Sequence[Told]) -> Outcome:
         )
         return Outcome(value, "strokes", 1, None, good, "off", (says,))
     fewer = " Fewer than ever so far." if value < min(all_days) else ""
-    says = f"As usual: {usual:.1f} in the middle of {len(days)} days.{fewer}"
+    walls = f" with {kicks[0]:.0f} kicks off the wall" if kicks else ""
+    says = f"As usual{walls}: {usual:.1f} in the middle of {len(days)} days.{fewer}"
     return Outcome(value, "strokes", 1, None, good, "usual", (says,))
 
 
