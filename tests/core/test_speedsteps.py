@@ -27,7 +27,7 @@ def test_worked_example() -> None:
     Med Sci Sports 11:278-283; Costill et al. 1985, Int J Sports Med 6:266-270).
     """
     found = sure(step(2.0, 100 / 1.5))
-    assert not found.measured
+    assert found.how == "pace with walls"
     assert found.speed.value == pytest.approx(1.5)
     assert found.rate.value == pytest.approx(30)
     assert found.per_cycle_m.value == pytest.approx(3.0)
@@ -39,7 +39,7 @@ def test_worked_example() -> None:
 
 def test_a_measured_speed_goes_before_the_pace() -> None:
     found = sure(step(2.0, 60, passes="pass 5m 1; pass 10m 5"))
-    assert found.measured
+    assert found.how == "passes"
     assert found.speed.value == pytest.approx(1.25)
     assert found.speed.u is not None
 

@@ -17,9 +17,7 @@ from norvik.store import swimmers, users
 from norvik.store.clips import EFFORTS, KIT, ROLES, VIEWS, Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
-from norvik.web.auth import hash_password
-
-_LEAST_PASSWORD = 10
+from norvik.web.auth import LEAST_PASSWORD, hash_password
 
 
 @click.command()
@@ -85,11 +83,10 @@ def user() -> None:
 @click.argument("email")
 @click.option("--name", required=True)
 @click.option("--role", type=click.Choice(["coach", "assistant"]), default="coach")
-@click.password_option()
+@click.password_option(prompt=f"Password, at least {LEAST_PASSWORD} characters")
 def add_user(email: str, name: str, role: str, password: str) -> None:
     """Add an account for EMAIL; asks for a password."""
-    if len(password) < _LEAST_PASSWORD:
-        raise click.UsageError(f"A password needs at least {_LEAST_PASSWORD} characters.")
+    _check_length(password)
     settings = Settings.from_environment()
     settings.prepare()
     migrate(settings.database)
@@ -98,3 +95,25 @@ def add_user(email: str, name: str, role: str, password: str) -> None:
             raise click.ClickException(f"There is an account for {email} already.")
         users.add(connection, email, name, role, hash_password(password))
     click.echo(f"{name} can sign in as {email}")
+
+
+@user.command("password")
+@click.argument("email")
+@click.password_option(prompt=f"New password, at least {LEAST_PASSWORD} characters")
+def set_password(email: str, password: str) -> None:
+    """Set a new password for EMAIL; asks for it."""
+    _check_length(password)
+    settings = Settings.from_environment()
+    settings.prepare()
+    migrate(settings.database)
+    with connected(settings.database) as connection:
+        known = users.by_email(connection, email)
+        if known is None:
+            raise click.ClickException(f"There is no account for {email}.")
+        users.set_password(connection, known.id, hash_password(password))
+    click.echo(f"{known.name} has a new password")
+
+
+def _check_length(password: str) -> None:
+    if len(password) < LEAST_PASSWORD:
+        raise click.UsageError(f"A password needs at least {LEAST_PASSWORD} characters.")

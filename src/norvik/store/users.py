@@ -44,5 +44,9 @@ def by_email(connection: sqlite3.Connection, email: str) -> User | None:
     return User(**row) if row else None
 
 
+def set_password(connection: sqlite3.Connection, user_id: int, password_hash: str) -> None:
+    connection.execute("UPDATE users SET password_hash = ? WHERE id = ?", (password_hash, user_id))
+
+
 def count(connection: sqlite3.Connection) -> int:
     return int(connection.execute("SELECT count(*) FROM users").fetchone()[0])

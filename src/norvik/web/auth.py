@@ -23,7 +23,7 @@ from flask_login import LoginManager, UserMixin, current_user, login_user, logou
 from flask_wtf import FlaskForm
 from flask_wtf.csrf import generate_csrf
 from wtforms import BooleanField, EmailField, PasswordField
-from wtforms.validators import InputRequired
+from wtforms.validators import EqualTo, InputRequired, Length
 
 from norvik.core.errors import NotFoundError
 from norvik.store import users
@@ -34,6 +34,8 @@ log = logging.getLogger(__name__)
 
 blueprint = Blueprint("auth", __name__)
 _hasher = PasswordHasher()
+#: Characters; a rule that is said before anybody types.
+LEAST_PASSWORD = 10
 _OPEN = {"auth.sign_in", "static"}
 
 
@@ -114,6 +116,44 @@ def _page(form: SignIn, wrong: str | None, code: int) -> ResponseReturnValue:
     if demo and request.method == "GET":
         form.email.data = demo[0]
     return render_template("auth/sign_in.html", form=form, wrong=wrong, demo=demo), code
+
+
+class NewPassword(FlaskForm):
+    now = PasswordField("Password now", validators=[InputRequired("Type your password of now.")])
+    new = PasswordField(
+        f"New password, at least {LEAST_PASSWORD} characters",
+        validators=[
+            InputRequired("Type a new password."),
+            Length(
+                min=LEAST_PASSWORD,
+                max=200,
+                message=f"A password has {LEAST_PASSWORD} to 200 characters.",
+            ),
+        ],
+    )
+    again = PasswordField(
+        "New password again", validators=[EqualTo("new", "The two new passwords differ.")]
+    )
+
+
+@blueprint.route("/password", methods=["GET", "POST"])
+def password() -> ResponseReturnValue:
+    """Change one's own password."""
+    form = NewPassword()
+    if form.validate_on_submit():
+        tries: Tries = current_app.config["NORVIK_TRIES"]
+        user = users.by_id(database(), current_user.id)
+        address = request.remote_addr or ""
+        if tries.too_many(address, user.email):
+            form.now.errors = [f"Too many wrong passwords. Wait {MINUTES} minutes and try again."]
+        elif not check_password(user, form.now.data or ""):
+            tries.wrong(address, user.email)
+            form.now.errors = ["This is not your password. Check it and try again."]
+        else:
+            tries.right(address, user.email)
+            users.set_password(database(), user.id, hash_password(form.new.data or ""))
+            return render_template("auth/password.html", form=None)
+    return render_template("auth/password.html", form=form), 422 if form.errors else 200
 
 
 @blueprint.post("/sign-out")

@@ -14,13 +14,14 @@ from wtforms import DateField, TextAreaField
 from wtforms.validators import Length, Optional
 
 from norvik.core.errors import MarkError
+from norvik.core.tables import Fault
 from norvik.store import clips, reviews
 from norvik.store.connection import transaction
 from norvik.web.clock_face import aim_words, clock_face
 from norvik.web.database import database
 from norvik.web.names import file_name
 from norvik.web.numbers import panel
-from norvik.web.stills import kept_stills, still_jpeg
+from norvik.web.stills import kept_stills, measures_of, still_jpeg
 from norvik.web.strokes import fault_figure
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.review_document import ReviewDocument, review_document
@@ -63,8 +64,12 @@ def show(clip_id: int) -> ResponseReturnValue:
         fault_figure=fault_figure,
         clock_face=clock_face,
         aim_words=aim_words,
-        still=lambda frame: url_for(
-            "stills.picture_file", clip_id=clip_id, frame=frame, kind="jpg"
+        still=lambda frame, fault=None: url_for(
+            "stills.picture_file",
+            clip_id=clip_id,
+            frame=frame,
+            kind="jpg",
+            of=fault.id if fault else None,
         ),
         kept=kept_stills(document.judgement.timed),
         editing=True,
@@ -91,8 +96,9 @@ def download(clip_id: int) -> ResponseReturnValue:
     document = _document(clip_id)
     clip = document.judgement.clip
 
-    def still(frame: int) -> str:
-        picture = still_jpeg(document.judgement.timed, frame, _STILL_WIDTH)
+    def still(frame: int, fault: Fault | None = None) -> str:
+        measures = measures_of(fault) if fault else None
+        picture = still_jpeg(document.judgement.timed, frame, _STILL_WIDTH, measures)
         return f"data:image/jpeg;base64,{base64.b64encode(picture).decode('ascii')}"
 
     page = render_template(

@@ -7,7 +7,8 @@ from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
-from norvik.store import best_rhythms, swimmers
+from norvik.store import best_rhythms, clips, swimmers
+from norvik.store.clips import Clip
 from norvik.web.database import database
 from norvik.web.media import watchable_clip
 from norvik.workflow.clip_timing import time_clip
@@ -25,6 +26,7 @@ def show(swimmer_id: int) -> ResponseReturnValue:
     if stroke not in STROKES:
         stroke = "freestyle"
     band = best_rhythms.band(database(), swimmer_id, stroke)
+    newest = None if band else _newest_rate(swimmer_id, stroke)
     return render_template(
         "rhythm/page.html",
         swimmer=swimmers.by_id(database(), swimmer_id),
@@ -32,8 +34,19 @@ def show(swimmer_id: int) -> ResponseReturnValue:
         strokes=tuple(STROKES),
         band=band,
         per_cycle=STROKES[stroke].strokes_per_cycle,
-        begin=band.middle if band else _USUAL_CPM[stroke],
+        newest=newest,
+        begin=band.middle if band else newest[1] if newest else _USUAL_CPM[stroke],
     )
+
+
+def _newest_rate(swimmer_id: int, stroke: str) -> tuple[Clip, float] | None:
+    """The newest clip of the stroke that has a rate, and its cycles a minute."""
+    for clip in clips.newest_first(database(), swimmer_id):
+        if clip.stroke == stroke and clip.marks and clip.watchable and clip.role != "drill":
+            rate = time_clip(database(), clip).timing.rate.cycles_per_min
+            if rate is not None:
+                return clip, rate
+    return None
 
 
 @blueprint.post("/clips/<int:clip_id>/best-rhythm")

@@ -7,13 +7,27 @@ from dataclasses import dataclass
 from flask import Blueprint, render_template
 from flask.typing import ResponseReturnValue
 
-from norvik.core.speedsteps import Change, Row, Step, Value, changes, in_order, rows, step_of
+from norvik.core.speedsteps import (
+    Change,
+    FrameRow,
+    Row,
+    Step,
+    Value,
+    changes,
+    frame_rows,
+    in_order,
+    rate_unit,
+    rows,
+    step_of,
+    strokes_a_minute,
+)
 from norvik.core.strokes import STROKES
 from norvik.store import clips, swimmers
 from norvik.store.clips import Clip
 from norvik.web.database import database
 from norvik.web.filters import number
-from norvik.workflow.clip_timing import time_clip
+from norvik.workflow.clip_on_frame import on_frame_of
+from norvik.workflow.clip_timing import ClipTiming, time_clip
 
 blueprint = Blueprint("speed_steps", __name__)
 
@@ -52,7 +66,10 @@ class Plot:
 
 @dataclass(frozen=True, slots=True)
 class StepTest:
-    """The steps of one stroke on one day. missing: clips that cannot be placed, and why."""
+    """The steps of one stroke on one day. missing: clips that cannot be placed, and why.
+
+    frame_rows: measures on the frame, each with the frame of each step that shows it.
+    """
 
     stroke: str
     day: str
@@ -60,6 +77,7 @@ class StepTest:
     rows: tuple[Row, ...]
     changes: tuple[Change, ...]
     plots: tuple[Plot, ...]
+    frame_rows: tuple[tuple[FrameRow, tuple[int | None, ...]], ...]
     missing: tuple[tuple[Clip, str], ...]
     doubtful: bool
 
@@ -79,11 +97,13 @@ def show(swimmer_id: int) -> ResponseReturnValue:
         swimmer=swimmers.by_id(database(), swimmer_id),
         tests=[_test(day, stroke, group) for (day, stroke), group in groups.items()],
         strokes=STROKES,
+        rate=strokes_a_minute,
+        rate_unit=rate_unit,
     )
 
 
 def _test(day: str, stroke: str, group: list[Clip]) -> StepTest:
-    by_id, steps, missing, doubtful = {}, [], [], False
+    by_id, by_time, steps, missing, doubtful = {}, {}, [], [], False
     for clip in group:
         timed = time_clip(database(), clip)
         step = step_of(clip.id, timed.timing, clip.facts.pace_s)
@@ -92,11 +112,13 @@ def _test(day: str, stroke: str, group: list[Clip]) -> StepTest:
             missing.append((clip, "no whole cycle is marked" if rate is None else
                             "neither its pace nor two passes are known"))  # fmt: skip
         else:
-            by_id[clip.id] = clip
+            by_id[clip.id], by_time[clip.id] = clip, timed
             steps.append(step)
             doubtful = doubtful or bool(timed.doubts)
     ordered = in_order(steps)
     table = rows(ordered) if len(ordered) > 1 else []
+    times = [by_time[s.key] for s in ordered]
+    taken = frame_rows([on_frame_of(database(), timed)[0] for timed in times])
     return StepTest(
         stroke=stroke,
         day=day,
@@ -104,6 +126,15 @@ def _test(day: str, stroke: str, group: list[Clip]) -> StepTest:
         rows=tuple(table),
         changes=tuple(changes(ordered)),
         plots=tuple(_plot(row, ordered) for row in table),
+        frame_rows=tuple(
+            (
+                row,
+                tuple(
+                    t.frame_of(at[0]) if at else None for t, at in zip(times, row.at_s, strict=True)
+                ),
+            )
+            for row in taken
+        ),
         missing=tuple(missing),
         doubtful=doubtful,
     )
@@ -137,3 +168,10 @@ def _plot(row: Row, steps: list[Step]) -> Plot:
         tuple(point(s, v) for s, v in known),
         tuple((x(s), f"{s:.2f}") for s in speeds),
     )
+
+
+def _frames(times: list[ClipTiming], row: FrameRow) -> list[int | None]:
+    """The first frame of each step on which the measure was taken."""
+    return [
+        timed.frame_of(at[0]) if at else None for timed, at in zip(times, row.at_s, strict=True)
+    ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from collections.abc import Collection
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,6 +17,8 @@ from markupsafe import escape
 from numpy.typing import NDArray
 
 from norvik.core.errors import FootageError, MeasureError, NotFoundError
+from norvik.core.on_frame import Rule
+from norvik.core.tables import Fault
 from norvik.footage.stills import frame_image, jpeg, source_image
 from norvik.store import stills
 from norvik.web.database import database, settings
@@ -24,6 +27,7 @@ from norvik.web.overlay import fragments, stylesheet
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size
 from norvik.workflow.clip_stills import caption_of, series, where_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.workflow.own_catalogue import tables_of
 
 blueprint = Blueprint("stills", __name__, url_prefix="/clips/<int:clip_id>/stills")
 
@@ -76,10 +80,21 @@ def picture_file(clip_id: int, frame: int, kind: str) -> ResponseReturnValue:
         raise NotFoundError(f"There is no frame {frame} in this clip.")
     timed = time_clip(database(), clip)
     if kind == "jpg":
-        return _answer(still_jpeg(timed, frame, 960), kind, None)
+        return _answer(still_jpeg(timed, frame, 960, _asked_measures(clip.stroke)), kind, None)
     svg = _still_svg(timed, drawings_of(database(), timed), frame)
     data = svg.encode() if kind == "svg" else _png(svg)
     return _answer(data, kind, f"still-{clip_id}-{frame}.{kind}")
+
+
+def _asked_measures(stroke: str) -> set[str] | None:
+    """The measures that show the fault in `of`; None when it names none: then all are drawn."""
+    fault = tables_of(database(), stroke).faults.get(request.args.get("of", ""))
+    return measures_of(fault) if fault else None
+
+
+def measures_of(fault: Fault) -> set[str]:
+    """What is measured on a frame to show a fault."""
+    return {Rule.read(text).what for text in fault.shown_by}
 
 
 @blueprint.get("/series.<any(png,svg):kind>")
@@ -107,11 +122,18 @@ def kept_stills(timed: ClipTiming) -> list[KeptStill]:
     ]
 
 
-def still_jpeg(timed: ClipTiming, frame: int, width: int) -> bytes:
-    """A frame with what is drawn on it, without a caption, for pages and the review."""
+def still_jpeg(
+    timed: ClipTiming, frame: int, width: int, measures: Collection[str] | None = None
+) -> bytes:
+    """A frame with what is drawn on it, without a caption, for pages and the review.
+
+    measures: of all that was measured on it only these are drawn; None draws all.
+    """
     recording = timed.clip.recording
     image = frame_image(settings().data / str(recording.review_path), recording.rate, frame)
     drawn = drawings_of(database(), timed).on_frame(frame)
+    if measures is not None:
+        drawn = [p for p in drawn if p.stored.kind != "measure" or p.stored.name in measures]
     if not drawn:
         return jpeg(image, width)
     source = picture_size(recording)

@@ -7,9 +7,13 @@ from flask.typing import ResponseReturnValue
 from markupsafe import Markup
 
 from norvik.core.errors import NotFoundError
+from norvik.core.strokes import STROKES as SWUM
+from norvik.core.strokes.definitions import definitions
 from norvik.model.dials import DIALS
 from norvik.model.schedule import STROKES
 from norvik.model.stance import STEPS, VIEW_OF, VIEWS, events_of, plainest_phase, stance
+from norvik.web.database import database
+from norvik.workflow.own_catalogue import tables_of
 
 blueprint = Blueprint("strokes", __name__, url_prefix="/strokes")
 
@@ -51,8 +55,19 @@ def _context(stroke: str) -> dict[str, object]:
         "fault": fault,
         "dials": dials,
         "events": events_of(stroke),
+        "definitions": definitions(stroke),
+        "names": _fault_names(),
         "good": stance(stroke, phase, view),
         "bad": stance(stroke, phase, view, fault) if fault else None,
+    }
+
+
+def _fault_names() -> dict[str, str]:
+    """What each fault is called, by its id, over all strokes."""
+    return {
+        fault.id: fault.name
+        for stroke in SWUM
+        for fault in tables_of(database(), stroke).faults.values()
     }
 
 

@@ -11,7 +11,7 @@ from norvik.core.errors import NotFoundError
 from norvik.core.on_frame import OnFrame, Rule
 from norvik.core.quantities import QUANTITIES
 from norvik.core.tables import Band, Catalogue, Fault
-from norvik.store import clips, reviews, swimmers
+from norvik.store import answers, clips, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -20,12 +20,16 @@ from norvik.workflow.own_catalogue import tables_of
 
 @dataclass(frozen=True)
 class ClipChange:
-    """worked_on: what the points chosen at the earlier clip are shown by."""
+    """worked_on: what the points chosen at the earlier clip are shown by. seen: each of those
+
+    points, and what the coach said of it on the later clip; empty while nothing was said.
+    """
 
     before: ClipTiming
     after: ClipTiming
     changes: tuple[Changed, ...]
     worked_on: frozenset[str]
+    seen: tuple[tuple[Fault, str], ...] = ()
 
     def count(self, verdict: str) -> int:
         return sum(c.verdict == verdict for c in self.changes)
@@ -69,7 +73,9 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         known_of(connection, after, catalogue, schools, worked_on=chosen),
     )
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
-    return ClipChange(before, after, tuple(found), frozenset(worked))
+    said = answers.of_clip(connection, last.id)
+    seen = tuple((fault, said.get(fault.id, "")) for fault in chosen)
+    return ClipChange(before, after, tuple(found), frozenset(worked), seen)
 
 
 def known_of(
@@ -89,13 +95,13 @@ def known_of(
     timing = timed.timing
     found = []
     if timing.rate.cycles_per_min is not None:
-        singles = tuple(60 / c.seconds for c in timing.settled.cycles if c.seconds)
+        each = timing.settled.stroke.strokes_per_cycle
+        singles = tuple(60 * each / c.seconds for c in timing.settled.cycles if c.seconds)
         u = timing.uncertainty.get("rate.cycles_per_min")
-        found.append(
-            Known(
-                "rate", "", "Stroke rate", "cycles/min", 1, timing.rate.cycles_per_min, u, singles
-            )
-        )
+        rate = each * timing.rate.cycles_per_min
+        unit = "strokes/min" if each > 1 else "cycles/min"
+        own_u = None if u is None else each * u
+        found.append(Known("rate", "", "Stroke rate", unit, 1, rate, own_u, singles))
     for q in QUANTITIES.values():
         reading = q.read(timing)
         if reading is not None:

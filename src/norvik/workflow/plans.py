@@ -83,6 +83,19 @@ class SwimmerPlan:
         return list(dict.fromkeys(found))
 
 
+def instead_of_drills(plan: SwimmerPlan) -> dict[str, str]:
+    """What to do for each point that pain leaves without a drill, by fault."""
+    found = {}
+    for work in plan.works:
+        if not work.drills:
+            given = prescribe(
+                work.fault, plan.catalogue, plan.stored.found, receiver_of(plan.swimmer)
+            )
+            if given.instead:
+                found[work.fault.id] = given.instead
+    return found
+
+
 def plan_from(judgement: Judgement, wish: PlanWish, begins_at: str) -> StoredPlan:
     """A plan for the points that were chosen on a clip, not stored yet."""
     chosen = {f.fault.id for f in judgement.focuses}

@@ -22,13 +22,17 @@ _MOST_STILLS = 2
 
 @dataclass(frozen=True)
 class FocusPage:
-    """One point to work on. stills: frames to show, at most two."""
+    """One point to work on. stills: frames to show, at most two. instead: what to do while pain
+
+    leaves no drill; empty otherwise.
+    """
 
     ranked: Ranked
     measured: tuple[Judged, ...]
     stills: tuple[int, ...]
     drills: tuple[Drill, ...]
     aims: tuple[Aim, ...]
+    instead: str = ""
 
 
 @dataclass(frozen=True)
@@ -67,7 +71,9 @@ def review_document(judgement: Judgement, today: date) -> ReviewDocument:
         complaints.append("Say at least two good things first: tick what you saw.")
     if not focuses:
         complaints.append("Choose the one point to work on.")
-    complaints += [f"“{f.ranked.fault.name}” has no drill." for f in focuses if not f.drills]
+    complaints += [
+        f"“{f.ranked.fault.name}” has no drill." for f in focuses if not f.drills and not f.instead
+    ]
     stored = judgement.review.film_again_on
     return ReviewDocument(
         judgement=judgement,
@@ -96,4 +102,5 @@ def _focus_page(judgement: Judgement, ranked: Ranked) -> FocusPage:
         stills = tuple(dict.fromkeys(shown))[:_MOST_STILLS]
     fault_id = ranked.fault.id
     drills, aims = judgement.drills(fault_id), judgement.aims(fault_id)
-    return FocusPage(ranked, measured, stills, tuple(drills), tuple(aims))
+    instead = "" if drills else judgement.prescription(fault_id).instead
+    return FocusPage(ranked, measured, stills, tuple(drills), tuple(aims), instead)
