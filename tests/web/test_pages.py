@@ -465,7 +465,7 @@ def test_strokes_can_be_turned_and_scrubbed(client: FlaskClient) -> None:
     side = client.get("/strokes/butterfly/figure?view=side&step=4").text
     assert side != client.get("/strokes/butterfly/figure?view=side&step=20").text
     front = client.get("/strokes/butterfly/figure?view=front&step=4&fault=fly-wide").text
-    assert "Pulls too wide" in front
+    assert "Pull too wide" in front
     assert front.count("<svg") == 2
     assert client.get("/strokes/sidestroke/").status_code == 404
     assert client.get("/strokes/wall/figure?view=inside&step=999&fault=none").status_code == 200
