@@ -44,7 +44,7 @@ def test_json_object(events: Path) -> None:
     assert list(found) == [
         "stroke", "frame_interval_s", "cycles", "rate", "phases", "phases4", "symmetry_pct",
         "coordination", "rhythm_pct", "front_quadrant", "hold_distance_m", "breathing", "kick",
-        "legs", "gaps", "walls", "speed", "problems", "reasons",
+        "legs", "gaps", "walls", "speed", "fly_gaps", "problems", "reasons",
         "uncertainty",
     ]  # fmt: skip
     assert found["frame_interval_s"] == pytest.approx(1 / 60)

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 from norvik.core.breathing import head_leads, returns
 from norvik.core.coordination import front_quadrant_leads, hand_overs, hand_steps
 from norvik.core.cycles import rate_fall
+from norvik.core.fly_gaps import FLY_GAP_EVENTS, fly_gap_pairs
 from norvik.core.kick import surface_gaps
 from norvik.core.legs import GAP_EVENTS, gap_pairs, leg_pairs
 from norvik.core.phases import phase_ends
@@ -51,6 +52,7 @@ _TOPICS = {
     "kick": "kick",
     "legs": "legs",
     "gaps": "legs",
+    "fly_gaps": "legs",
     "walls": "walls",
     "speed": "speed",
     "hold_distance_m": "speed",
@@ -290,6 +292,12 @@ class _Gradients:
 
     def _legs(self) -> dict[str, Gradient | None]:
         timing, found = self.timing, dict[str, Gradient | None]()
+        if timing.fly_gaps is not None:
+            for name in FLY_GAP_EVENTS:
+                mean = self._mean(fly_gap_pairs(self.settled, name))
+                found[f"fly_gaps.{name}_s"] = mean
+                pct = getattr(timing.fly_gaps, f"{name}_pct")
+                found[f"fly_gaps.{name}_pct"] = self._of_cycle_pct(mean, pct)
         if timing.legs is None or timing.gaps is None:
             return found
         for phase in self.settled.stroke.leg_phases:

@@ -56,8 +56,18 @@ class HandOver:
         return self.release.time_s - self.press.time_s
 
 
+def hand_over_end(settled: Settled) -> str:
+    """The event at which an arm is done driving: the exit, or the end of the push.
+
+    In backstroke the hand clears the water after its push; where the end of the push is marked on
+    either arm it counts (Chollet, Seifert and Carter 2008, recalled), else the exit.
+    """
+    pushed = any(settled.marks_of("push-end", arm) for arm in settled.stroke.arms)
+    return "push-end" if pushed else settled.stroke.release
+
+
 def hand_overs(settled: Settled, from_side: str, to_side: str) -> list[HandOver]:
-    """Each exit of one arm with the nearest press of the other.
+    """Each exit of one arm (see `hand_over_end`) with the nearest press of the other.
 
     Both lie on the same side of a wall and less than half the mean cycle time apart; a hand-over
     across a missing entry is left out.
@@ -70,7 +80,7 @@ def hand_overs(settled: Settled, from_side: str, to_side: str) -> list[HandOver]
         presses.setdefault(p.length, []).append(p)
     times = {length: [p.time_s for p in here] for length, here in presses.items()}
     found = []
-    for release in settled.marks_of("exit", from_side):
+    for release in settled.marks_of(hand_over_end(settled), from_side):
         here, at_s = presses.get(release.length), release.time_s
         if not here:
             continue

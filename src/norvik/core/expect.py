@@ -15,7 +15,7 @@ _AFTER_WALL = {
     "touch": "push", "planted": "push", "push": "breakout", "breakout": "touch",
 }  # fmt: skip
 #: Arm events that a coach marks only when asked for: not expected by themselves.
-OPTIONAL = ("shoulder",)
+OPTIONAL = ("shoulder", "push-end")
 
 
 def expected_arm(marks: Iterable[Mark], stroke: StrokeRules, side: str, time_s: float) -> str:

@@ -16,7 +16,8 @@ from norvik.core.strokes import Phase
 class Gaps:
     """Signed mean gaps in seconds and percent of the mean arm cycle.
 
-    t1: out minus close (glide; negative when the arms start before the legs are done).
+    t1: out minus close, published as T1b (glide; negative when the arms start before the legs are
+    done). T1a starts at the end of the leg drive and T4 at bent joints: events that nobody marks.
     t2: heels minus shoot. t3: set minus long.
     Source: Chollet, Seifert, Leblanc, Boulesteix and Carter 2004 (recalled, not looked up).
     """

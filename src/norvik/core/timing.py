@@ -18,6 +18,7 @@ from norvik.core.coordination import (
 from norvik.core.cycles import Cycles, Rate, cycles_of, rate_of
 from norvik.core.errors import TimeBaseError
 from norvik.core.events import Mark, Problem
+from norvik.core.fly_gaps import FlyGaps, fly_gaps_of
 from norvik.core.kick import Kick, kick_of
 from norvik.core.legs import Gaps, gaps_of, legs_of
 from norvik.core.phases import PhaseTable, PhaseTime, phases_of, symmetry_of
@@ -53,6 +54,7 @@ class Timing:
     gaps: Gaps | None
     walls: list[Wall]
     speed: Speed
+    fly_gaps: FlyGaps | None
     problems: tuple[Problem, ...]
     reasons: dict[str, str]
     settled: Settled
@@ -101,6 +103,7 @@ def compute_timing(
         kick=kick_of(settled, reasons),
         legs=legs_of(settled, frame_interval_s, reasons),
         gaps=gaps_of(settled, reasons),
+        fly_gaps=fly_gaps_of(settled, reasons),
         walls=walls_of(settled, pool_m, reasons),
         speed=speed,
         problems=settled.problems,

@@ -51,5 +51,6 @@ def settle(marks: Iterable[Mark], stroke: StrokeRules) -> Settled:
         walls=tuple(lanes["wall"]),
         passes=tuple(settle_course(lanes["course"], problems)),
         problems=tuple(sorted(problems, key=lambda p: (p.mark.time_s, p.mark.key or 0))),
+        ups=tuple(p for p in lanes["leg"] if p.mark.event == "up"),
         open_turn_s=turn.time_s if turn else None,
     )

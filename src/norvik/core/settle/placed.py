@@ -100,7 +100,7 @@ class Settled:
     """All marks of one clip, settled. Sequences are in time order. count: marks that were placed.
 
     bubbles: closed stretches of bubbles, from and to in seconds. open_turn_s: seconds of the
-    last turn of the head that has no air yet; None without one.
+    last turn of the head that has no air yet; None without one. ups: the foot at its highest.
     """
 
     stroke: StrokeRules
@@ -115,6 +115,7 @@ class Settled:
     passes: tuple[Placed, ...]
     problems: tuple[Problem, ...]
     open_turn_s: float | None = None
+    ups: tuple[Placed, ...] = ()
 
     @cached_property
     def cycles(self) -> tuple[Slot, ...]:

@@ -21,6 +21,7 @@ _ARMS = {
         **_CRAWL,
         "catch": "The hand turns and sinks into the hold.",
         "shoulder": "The hand is level with the shoulder. F asks for it once one is marked.",
+        "push-end": "The push is over: the hand stops driving beside the thigh. Optional.",
         "exit": "The hand leaves the water, thumb side first.",
     },
     "butterfly": {

@@ -32,7 +32,7 @@ class _Kind:
 _TOPICS = (
     _Kind("rhythm", "Rhythm", lambda t: True, rhythm),
     _Kind("phases", "Phases", lambda t: True, phases),
-    _Kind("together", "Together", lambda t: bool(t.gaps or t.coordination), together),
+    _Kind("together", "Together", lambda t: bool(t.gaps or t.fly_gaps or t.coordination), together),
     _Kind("breathing", "Breath", lambda t: True, breathing),
     _Kind("kick", "Kick", lambda t: t.kick is not None, kick),
     _Kind("walls", "Walls", lambda t: bool(t.walls), walls),

@@ -2,17 +2,29 @@
 
 from __future__ import annotations
 
-from norvik.core.coordination import front_quadrant_leads, hand_overs, hand_steps
+from norvik.core.coordination import (
+    front_quadrant_leads,
+    hand_over_end,
+    hand_overs,
+    hand_steps,
+)
+from norvik.core.fly_gaps import fly_gap_pairs
 from norvik.core.legs import GAP_EVENTS, gap_pairs
 from norvik.web.numbers.parts import Number, Writer
 
-_GAPS = {"t1": "Glide: out after close (T1)", "t2": "Heels after shoot (T2)",
+_FLY = {"t1": "First kick starts, after entry (T1)",
+        "t2": "First kick ends, after pull starts (T2)",
+        "t3": "Second kick starts, after shoulders (T3)",
+        "t4": "Second kick ends, after exit (T4)"}  # fmt: skip
+_GAPS = {"t1": "Glide: out after close (T1b)", "t2": "Heels after shoot (T2)",
          "t3": "Kick after long (T3)"}  # fmt: skip
 
 
 def together(w: Writer) -> list[Number]:
     if w.timing.gaps is not None:
         return _gaps(w)
+    if w.timing.fly_gaps is not None:
+        return _fly_gaps(w)
     coordination = w.timing.coordination
     if coordination is None:
         return []
@@ -20,7 +32,7 @@ def together(w: Writer) -> list[Number]:
     everywhere = w.of_marks(h.release for found in overs.values() for h in found)
     found = [
         w.one("Hand-over", "coordination.index_pct", coordination.index_pct, "%", 1,
-              note=coordination.model or "", frames=everywhere)
+              note=_model(w, coordination.model or ""), frames=everywhere)
     ]  # fmt: skip
     for (a, b), value in zip(
         overs, (coordination.left_to_right_s, coordination.right_to_left_s), strict=True
@@ -48,11 +60,34 @@ def together(w: Writer) -> list[Number]:
     return found
 
 
+def _model(w: Writer, model: str) -> str:
+    """The name of the hand-over; in backstroke also the event that it is counted to.
+
+    Published values of backstroke end at the end of the push: the exit comes later, after the hand
+    has cleared, and makes the index 5 to 15 points higher.
+    """
+    if w.settled.stroke.name != "backstroke" or not model:
+        return model
+    pushed = hand_over_end(w.settled) == "push-end"
+    return model if pushed else f"{model}, to the exit"
+
+
 def _late(rhythm_pct: float | None) -> str:
     """Which hand comes late: a positive rhythm means long from left to right."""
     if not rhythm_pct:
         return ""
     return "right late" if rhythm_pct > 0 else "left late"
+
+
+def _fly_gaps(w: Writer) -> list[Number]:
+    found = []
+    for key, name in _FLY.items():
+        value = getattr(w.timing.fly_gaps, f"{key}_s")
+        pct = getattr(w.timing.fly_gaps, f"{key}_pct")
+        note = "" if pct is None else f"{pct:.0f} % of the cycle".replace("-", "−")
+        at = w.of_marks(leg for _, leg in fly_gap_pairs(w.settled, key))
+        found.append(w.one(name, f"fly_gaps.{key}_s", value, "s", 2, note=note, frames=at))
+    return found
 
 
 def _gaps(w: Writer) -> list[Number]:
