@@ -5,11 +5,13 @@ from __future__ import annotations
 from norvik.core.events import Mark
 
 LANES = {
-    **dict.fromkeys(("entry", "catch", "press", "shoulder", "exit"), "arm"),
+    **dict.fromkeys(("entry", "catch", "press", "shoulder", "push-end", "exit"), "arm"),
     **dict.fromkeys(("out", "in", "shoot", "long"), "arm"),
     **dict.fromkeys(("beat", "up", "heels", "set", "close"), "leg"),
     **dict.fromkeys(("turn", "air", "down", "bubbles-on", "bubbles-off"), "breath"),
-    **dict.fromkeys(("touch", "push", "breakout"), "wall"),
+    **dict.fromkeys(
+        ("signal", "block", "water", "head-down", "touch", "planted", "push", "breakout"), "wall"
+    ),
     "pass": "course",
 }
 SIDES = {"L": "left", "R": "right", "B": "both", "F": "front"}

@@ -71,3 +71,62 @@ def test_proposals_come_near_what_the_model_swims(stroke: str) -> None:
             # The next one of each kind: within a tenth of a second.
             assert first.pop(key) == pytest.approx(m.time_s, abs=0.1), key
     assert first == {}
+
+
+def of_lane(found: list[Proposal], lane: str) -> list[tuple[float, str, str]]:
+    return [(round(p.time_s, 3), p.side, p.event) for p in found if p.lane == lane]
+
+
+def test_a_kick_is_proposed_one_cycle_after_the_beat_in_its_place() -> None:
+    # Cycles of 1.2 s; two beats near each other and a long pause, not an even pace.
+    arm = steady_arm("right", 0, 1.2, 2)
+    beats = marks("L beat 0.1; R beat 0.3; L beat 0.9; R beat 1.1")
+    # Four beats over 1.0 s: four a cycle.
+    found = of_lane(proposed([*arm, *beats], 2.6), "leg")
+    assert found[:4] == [(1.3, "left", "beat"), (1.5, "right", "beat"), (2.1, "left", "beat"),
+                         (2.3, "right", "beat")]  # fmt: skip
+
+
+def test_too_few_beats_propose_nothing_and_alone_they_keep_their_own_pace() -> None:
+    assert of_lane(proposed(marks("L beat 0.1")), "leg") == []
+    assert of_lane(proposed(marks("L beat 0; R beat 0.3; L beat 0.6")), "leg") == []
+    alone = of_lane(proposed(marks("L beat 0; R beat 0.3; L beat 0.6; R beat 0.9"), 1.6), "leg")
+    assert alone == [(1.2, "left", "beat"), (1.5, "right", "beat")]
+    # Two beats of six are no cycle yet.
+    arm = steady_arm("right", 0, 1.2, 2)
+    assert of_lane(proposed([*arm, *marks("L beat 0; R beat 0.2")]), "leg") == []
+
+
+def test_kicks_stop_at_a_wall_and_begin_anew_after_it() -> None:
+    arm = steady_arm("right", 0, 1.2, 2)
+    beats = marks("L beat 0; R beat 0.6; L beat 1.2; touch 2.0")
+    assert of_lane(proposed([*arm, *beats]), "leg") == [(1.8, "right", "beat")]
+    assert of_lane(proposed([*arm, *beats, *marks("push 2.5; L beat 2.7")]), "leg") == []
+
+
+def test_breaststroke_legs_follow_their_own_cycle() -> None:
+    legs = marks("heels 0; set 0.3; close 0.7; heels 1.5")
+    found = of_lane(proposed(legs, 3.2, "breaststroke"), "leg")
+    assert found == [(1.8, "", "set"), (2.2, "", "close"), (3.0, "", "heels")]
+
+
+def test_breaths_go_on_to_the_side_they_went_to() -> None:
+    one_side = marks("R turn 1.0; R air 1.2; down 1.6; R turn 3.0; R air 3.2; down 3.6")
+    assert of_lane(proposed(one_side, 6), "breath") == [
+        (5.0, "right", "turn"), (5.2, "right", "air"), (5.6, "", "down"),
+    ]  # fmt: skip
+    both = marks("R turn 1.0; R air 1.2; down 1.6; L turn 3.0; L air 3.2; down 3.6")
+    assert of_lane(proposed(both, 8), "breath")[::3] == [
+        (5.0, "right", "turn"),
+        (7.0, "left", "turn"),
+    ]
+
+
+def test_a_breath_that_is_half_marked_is_finished_first() -> None:
+    two = "R turn 1.0; R air 1.2; down 1.6; R turn 3.0; R air 3.2; down 3.6;"
+    turned = of_lane(proposed(marks(f"{two} R turn 5.1"), 6), "breath")
+    assert turned == [(5.3, "right", "air"), (5.7, "", "down")]
+    aired = of_lane(proposed(marks(f"{two} R turn 5.1; R air 5.3"), 6), "breath")
+    assert aired[0] == (5.7, "", "down")
+    # One breath alone tells no rhythm.
+    assert of_lane(proposed(marks("R turn 1.0; R air 1.2; down 1.6")), "breath") == []

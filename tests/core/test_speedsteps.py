@@ -6,7 +6,17 @@ import math
 
 import pytest
 
-from norvik.core.speedsteps import Step, changes, in_order, rows, step_of
+from norvik.core.on_frame import OnFrame
+from norvik.core.quantities import Occurrence
+from norvik.core.speedsteps import (
+    Step,
+    changes,
+    frame_rows,
+    in_order,
+    rows,
+    speed_without_walls,
+    step_of,
+)
 from norvik.core.timing import compute_timing
 from tests.marking import marks, steady_arm
 
@@ -80,3 +90,44 @@ def test_rows_say_what_changes_with_speed() -> None:
     assert found["Pull"].trend == "holds"  # the same shares at every rate
     assert "Beats of the legs" not in found  # nothing is marked
     assert [v.value for v in found["Pull"].values if v] == pytest.approx([35.0] * 3)
+
+
+WALLED = "touch 0.2; push 1.0; breakout 3.2; pass 4m 2.8; pass 6m 3.6; R entry 4; R entry 5.2"
+
+
+def test_walls_are_taken_off_a_pace_where_they_are_known() -> None:
+    # 25 m at 1:20 a 100 m are 20 s; 0.8 s of turn, 2.2 s under water to 5 m leave 20 m in 17 s.
+    timing = compute_timing(marks(WALLED), "freestyle", 1 / 60, pool_m=25)
+    assert speed_without_walls(timing, 80) == pytest.approx(20 / 17)
+    # Nothing is taken off while the pool or the breakout is not known.
+    assert speed_without_walls(compute_timing(marks(WALLED), "freestyle", 1 / 60), 80) is None
+    bare = compute_timing(marks("push 1; R entry 4; R entry 5.2"), "freestyle", 1 / 60, pool_m=25)
+    assert speed_without_walls(bare, 80) is None
+
+
+def test_a_step_says_how_its_speed_is_known() -> None:
+    no_passes = "touch 0.2; push 1.0; breakout 3.2; R entry 4; R entry 5.2"
+    timing = compute_timing(marks(no_passes), "freestyle", 1 / 60, pool_m=25)
+    found = step_of(1, timing, 80)
+    assert found is not None
+    assert (found.how, found.speed.value) == ("pace with walls", 1.25)
+
+
+def taken(what: str, side: str, *values: float, unit: str = "°") -> OnFrame:
+    found = tuple(Occurrence(float(n), v, side) for n, v in enumerate(values))
+    return OnFrame(what, what.title(), unit, 0, side, found, 1.0)
+
+
+def test_measures_on_the_frame_stand_beside_the_speeds() -> None:
+    slow = [taken("elbow", "left", 150, 154), taken("roll", "", 50)]
+    fast = [
+        taken("elbow", "left", 140),
+        taken("elbow", "right", 141),
+        taken("kick", "", 30, unit="px"),
+    ]
+    (row,) = frame_rows([slow, fast])
+    assert (row.row.name, row.side, row.row.trend) == ("Elbow", "left", "falls")
+    assert [v.value for v in row.row.values if v] == [152, 140]
+    assert row.at_s == ((0.0, 1.0), (0.0,))
+    # A height in pixels is never compared with one in metres.
+    assert frame_rows([[taken("kick", "", 0.3, unit="m")], fast]) == []

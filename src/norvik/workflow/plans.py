@@ -46,7 +46,10 @@ class SwimmerPlan:
         return self.catalogue.drills[drill_id]
 
     def work(self, fault_id: str) -> Work:
-        return next(w for w in self.works if w.fault.id == fault_id)
+        for work in self.works:
+            if work.fault.id == fault_id:
+                return work
+        raise PlanError("This point is not in the plan any more. Load the page again.")
 
     def drills_of(self, session: Session) -> list[Drill]:
         """Drills of a session with their instructions, those on land first, each once."""
