@@ -8,6 +8,7 @@ import sqlite3
 import threading
 import time
 from collections.abc import Iterator
+from dataclasses import replace
 from io import BytesIO
 from pathlib import Path
 
@@ -21,18 +22,20 @@ from norvik.footage.pieces import Pieces
 from norvik.intake import receive as receive_module
 from norvik.intake.receive import AlreadyThere, clean_name, receive
 from norvik.jobs import prepare_recording as prepare_module
+from norvik.jobs import runner as runner_module
 from norvik.jobs import worker as worker_module
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.recovery import enqueue_waiting, recover
-from norvik.jobs.report import Report
+from norvik.jobs.report import JobLost, Pulse, Report
 from norvik.jobs.runner import run_job, run_through
 from norvik.jobs.sweep import sweep
 from norvik.jobs.turn import TURN
 from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
-from norvik.store import clips, jobs, marks, recordings, swimmers
+from norvik.storage.release import remove_doomed
+from norvik.store import clips, doomed, jobs, marks, recordings, swimmers, trash
 from norvik.store.clips import Facts
-from norvik.store.connection import connect, connected
+from norvik.store.connection import connect, connected, transaction
 from norvik.store.swimmers import Swimmer
 from tests.browser.serving import end, start_worker
 from tests.clips import numbered_clip
@@ -358,3 +361,64 @@ def test_a_worker_is_killed_in_the_middle(
         end(worker)
     assert clips.by_id(database, clip_id).recording.frames == 500
     assert not [name for name in files_in(settings) if name.endswith(".part")]
+
+
+def test_a_worker_never_takes_its_own_job_for_dead(
+    settings: Settings, database: sqlite3.Connection, small_clip: Path
+) -> None:
+    """The machine slept: its job was silent for longer than anybody waits, and lives."""
+    _, job_id = bring_in(settings, database, small_clip)
+    jobs.claim(database, job_id, time.time() - 3600)
+    queue = JobQueue(settings, run_job, immediate=True)
+    with Pulse(settings, job_id, every_s=60):
+        assert recover(settings, queue) == 0
+    assert recover(settings, queue) == 1
+
+
+def test_a_job_given_to_another_worker_stops_without_ending_it(
+    settings: Settings, database: sqlite3.Connection, small_clip: Path
+) -> None:
+    clip_id, job_id = bring_in(settings, database, small_clip)
+
+    def stolen(*_: object, **__: object) -> None:
+        jobs.requeue(database, job_id)
+        raise JobLost
+
+    kind = runner_module.KINDS[jobs.by_id(database, job_id).kind]
+    changed = {jobs.by_id(database, job_id).kind: replace(kind, work=stolen)}
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(runner_module, "KINDS", {**runner_module.KINDS, **changed})
+        run_job(settings, job_id)
+    assert jobs.by_id(database, job_id).state == "queued"
+    run_through(settings, job_id)
+    assert clips.by_id(database, clip_id).state == "ready"
+
+
+def test_files_whose_removal_was_cut_short_go_at_the_next_round(
+    settings: Settings, database: sqlite3.Connection, small_clip: Path
+) -> None:
+    """The power failed between the rows and the files."""
+    clip_id, job_id = bring_in(settings, database, small_clip)
+    run_through(settings, job_id)
+    trash.put(database, [clip_id])
+    with transaction(database):
+        gone = trash.delete(database, [clip_id])
+        doomed.add(database, [path for _, path in gone if path])
+    assert len(doomed.every(database)) == 1
+    assert list(settings.originals.iterdir())
+    remove_doomed(database, settings)
+    assert list(settings.originals.iterdir()) == []
+    assert doomed.every(database) == []
+
+
+def test_a_file_brought_in_again_meanwhile_is_not_removed(
+    settings: Settings, database: sqlite3.Connection, small_clip: Path
+) -> None:
+    """The same film belongs to a recording again when its removal comes round."""
+    clip_id, job_id = bring_in(settings, database, small_clip)
+    path = str(clips.by_id(database, clip_id).recording.original_path)
+    doomed.add(database, [path])
+    remove_doomed(database, settings)
+    assert (settings.data / path).is_file()
+    run_through(settings, job_id)
+    assert clips.by_id(database, clip_id).state == "ready"

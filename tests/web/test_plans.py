@@ -366,3 +366,47 @@ def test_today_tells_what_is_to_be_filmed(
     assert ("film arched back" in soon) == any(
         s.film and s.on <= today + timedelta(days=7) for s in out_of(settings, plan).plan.sessions
     )
+
+
+def test_a_point_that_is_gone_is_told_and_shortened(
+    client: FlaskClient, plan: int, clip: int, settings: Settings
+) -> None:
+    with connected(settings.database) as connection:
+        connection.execute(
+            "INSERT INTO focus_answers (clip_id, fault, answer) VALUES (?, 'back-arch', 'gone')",
+            (clip,),
+        )
+    # Said of a film from before the plan began: it says nothing of the training.
+    assert "gone</b> on the film" not in client.get(f"/plans/{plan}/").text
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET filmed_on = '2026-12-02' WHERE id = ?", (clip,))
+        stored = worked_out(connection, plans.by_id(connection, plan))
+    before = {fault: (first, last) for fault, first, last in stored.plan.spans()}
+    first, last = before["back-arch"]
+    page = client.get(f"/plans/{plan}/").text
+    assert "gone</b> on the film of 2 December 2026" in page
+    weeks = int(re.search(r'"weeks": (\d+)}\'[^>]*>Move on', page).group(1))  # type: ignore[union-attr]
+    client.post(f"/plans/{plan}/weeks", data={"fault": "back-arch", "weeks": weeks})
+    with connected(settings.database) as connection:
+        after = worked_out(connection, plans.by_id(connection, plan)).plan.spans()
+    assert next(b - a for f, a, b in after if f == "back-arch") < last - first
+    assert "gone</b> on the film" not in client.get(f"/plans/{plan}/").text
+
+
+def test_effort_is_ten_buttons_and_pain_stays_in_sight(
+    client: FlaskClient, plan: int, settings: Settings
+) -> None:
+    page = client.get(f"/plans/{plan}/").text
+    assert page.count('type="radio" name="felt"') == 10
+    key = re.search(r'data-session="([^"]+)"', page).group(1)  # type: ignore[union-attr]
+    form = {"session": key, "outcome": "done", "felt": "6", "pain": "shoulder", "note": "front"}
+    page = client.post(f"/plans/{plan}/log", data=form).text
+    assert "Shoulder: pain noted" in page
+    assert 'value="6" class="sr-only" checked' in page
+    assert "none new" in page
+
+
+def test_another_drill_of_a_point_that_is_not_in_the_plan(client: FlaskClient, plan: int) -> None:
+    answer = client.post(f"/plans/{plan}/another", data={"fault": "late-catch", "drill": "fist"})
+    assert answer.status_code == 422
+    assert "not in the plan" in answer.text

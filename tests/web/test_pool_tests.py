@@ -13,7 +13,7 @@ from flask.testing import FlaskClient
 from norvik.core.plan import FocusWish, PlanWish
 from norvik.core.pool import Pool
 from norvik.settings import Settings
-from norvik.store import plans, pool_tests, swimmers
+from norvik.store import pains, plans, pool_tests, swimmers
 from norvik.store.connection import connected
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
@@ -171,3 +171,29 @@ def test_a_test_swum_without_the_plan_counts_too(
     write(client, swimmer, "pull-kick", pull="96", kick="60", rested="on")
     with connected(settings.database) as connection:
         assert not [d for d in due(connection, TODAY + timedelta(days=20)) if d.test]
+
+
+def test_a_test_that_works_a_painful_part_is_not_taken(
+    client: FlaskClient, swimmer: int, settings: Settings
+) -> None:
+    with connected(settings.database) as connection:
+        pains.note(connection, swimmer, "shoulder", "")
+    assert "pain noted: shoulder" in client.get(f"/swimmers/{swimmer}/tests?test=pull-kick").text
+    assert "pain noted" not in client.get(f"/swimmers/{swimmer}/tests?test=stroke-count").text
+    page = write(client, swimmer, "pull-kick", pull="96", kick="60", rested="on")
+    assert "until the pain is cleared" in page
+    # One that was swum before it hurt is only written down.
+    before = (TODAY - timedelta(days=3)).isoformat()
+    page = write(client, swimmer, "pull-kick", pull="96", kick="60", rested="on", done_on=before)
+    assert "Balanced" in page
+    with connected(settings.database) as connection:
+        pains.clear(connection, swimmer, "shoulder", "")
+    assert "pain noted" not in client.get(f"/swimmers/{swimmer}/tests?test=pull-kick").text
+
+
+def test_a_plan_asks_for_no_test_that_hurts(swimmer: int, plan: int, settings: Settings) -> None:
+    with connected(settings.database) as connection:
+        asked = {d.test.id for d in due(connection, TODAY) if d.test}
+        assert "pull-kick" in asked
+        pains.note(connection, swimmer, "shoulder", "")
+        assert "pull-kick" not in {d.test.id for d in due(connection, TODAY) if d.test}
