@@ -68,10 +68,10 @@ def test_from_a_marked_clip_to_a_sent_review_in_few_deeds(
     # Two good things, the proposed point, on to the review, done, sent as one file.
     for what in ("Long, level body line", "Quiet head"):
         page.get_by_role("button", name=f"{what}: not seen").click()
-        expect(page.get_by_role("button", name=f"{what}: slight")).to_be_visible()
+        expect(page.get_by_role("button", name=f"{what}: seen", exact=True)).to_be_visible()
     page.get_by_role("button", name="Work on this").first.click()
     page.get_by_role("link", name="On to the review").click()
-    page.get_by_role("button", name="Save; the review is done").click()
+    page.get_by_role("button", name="Review is done").click()
     with page.expect_download() as sent:
         page.get_by_role("link", name="One file to send").click()
     deeds = int(page.evaluate("sessionStorage.deeds"))
@@ -93,7 +93,8 @@ def test_the_sheet_is_worked_through_by_keys(
     expect(page.locator(".tick-button[data-degree='clear']")).to_have_count(1)
     page.keyboard.press("ArrowDown")
     page.keyboard.press("s")
-    expect(page.locator(".tick-button[data-degree='slight']")).to_have_count(1)
+    # Good things are seen or not; only faults have degrees.
+    expect(page.locator(".tick-button[data-degree='clear']")).to_have_count(2)
     sided = next(
         n for n in range(len(names)) if lines.nth(n).locator("[data-side='right']").count()
     )

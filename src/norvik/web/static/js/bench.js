@@ -375,6 +375,11 @@ const rope = new Rope(document.getElementById("rope-frame"), stage, () => known.
   },
 });
 
+// Somebody, or another tab, may have marked meanwhile.
+document.addEventListener("visibilitychange", () => {
+  if (!document.hidden && !outbox.items.length) reload("parts");
+});
+
 let fetching = false;
 /** Fetches the rope, or all parts, for the shown frame. */
 async function reload(what) {

@@ -230,7 +230,11 @@ export class Drawing {
 
   actions() {
     return {
-      "panel-tab": (_, { dataset }) => this.showTab(dataset.tab),
+      "panel-tab": (_, { dataset }) => {
+        this.showTab(dataset.tab);
+        this.panel.scrollTop = 0;
+        document.getElementById("drawing-said").textContent = "";
+      },
       "take-measure": (_, { dataset }) => this.measure(dataset),
       "next-instant": (_, { dataset }) => this.nextInstant(dataset.name),
       "choose-option": async (_, { dataset }) => {
