@@ -6,7 +6,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: demo install test check bench format styles clean
+.PHONY: demo install test check bench format styles clean mutate
 
 demo: install
 	@NORVIK_DATA="$(NORVIK_DATA)" $(BIN)/norvik demo --port $(PORT)
@@ -22,6 +22,12 @@ check: $(VENV)/.dev
 	@$(BIN)/ruff check .
 	@$(BIN)/mypy
 	@$(MAKE) --no-print-directory test
+
+# Breaks rules of the core in small ways and lists the breaks that no test notices; for some alone:
+# make mutate MUTANTS="norvik.core.verdicts*"
+mutate: $(VENV)/.dev
+	@$(BIN)/mutmut run $(MUTANTS)
+	@$(BIN)/mutmut results
 
 bench: $(VENV)/.dev
 	@sh scripts/need-chromium.sh

@@ -193,7 +193,8 @@ def _doses(
                 doses[n] = repeats
                 left -= repeats * each
                 break
-    if not any(n in doses for n in own) and own:
+    given = [n for n in doses if n < len(places) and places[n][1] is work]
+    if own and not given:
         # No dose fits: as many as there is room for, which is better than none.
         n = min(own, key=lambda n: _least_dose(places[n][0]) * places[n][2])
         drill, _, each = places[n]
