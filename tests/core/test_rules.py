@@ -237,3 +237,36 @@ def test_places_and_kept_points_of_a_block() -> None:
         ("before", 0, True, False), ("now", 1, False, False), (None, None, False, False),
     ]  # fmt: skip
     assert total(made) == 12
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["NEVER swim 25 m without air.", "Nobody swims 25 m without air", "Don’t hold your breath.",
+     "Breathless sets are forbidden.", "No-breath drills are never given.",
+     "Take one stroke without a breath.", "EACH STROKE WITHOUT A BREATH",
+     "Breathe every 3 strokes"],
+)  # fmt: skip
+def test_what_forbids_it_or_is_one_stroke_passes(text: str) -> None:
+    assert breath_holding([text]) is None
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [("Do not hold your breath here, and then hold your breath to the wall.", "hold your breath"),
+     ("Swim 12,5 m without a breath", "without a breath"), ("Swim without air", "without air"),
+     ("Hold your breath? Don’t hold your breath.", "Hold your breath"),
+     ("Breathe every nine strokes", "Breathe every nine")],
+)  # fmt: skip
+def test_a_refusal_elsewhere_forbids_nothing_here(text: str, words: str) -> None:
+    found = breath_holding([text])
+    assert found is not None
+    assert (found.words, found.sure) == (words, True)
+
+
+@pytest.mark.parametrize(
+    "text", ["Do not swim 25 m underwater.", "Never go a length underwater.", "No 25 m underwater"]
+)
+def test_far_under_water_is_refused_by_its_own_negation(text: str) -> None:
+    found = breath_holding([text])
+    assert not (found and found.sure)
+    assert breath_holding(["Swim 25 m underwater."])

@@ -110,6 +110,10 @@ _NEGATED = re.compile(
     r"contests?|tests?|kind|form|sort|games?|race|racing|practi[sc]e|about|sets?|drills?|swimmers?|let|them|anybody|anyone|or|and)\s+){0,6}$",
     re.IGNORECASE,
 )
+#: The verb of a distance: its own negation stands before it.
+_MOVES = re.compile(
+    r"\b(?:swim|go|kick|dolphin|glide|stay|travel|cover|push)(?:s|es|ming|ing)?\s+$", re.IGNORECASE
+)
 #: "do not rush or hold": the negation reaches over "or".
 _NEGATED_OR = re.compile(
     r"\b(?:never|not|don't|don’t|without|no|avoid(?:ing)?)\s+[^,;:.!?–—]{1,40}?\b(?:or|nor)\s+(?:\w+\s+)?$",
@@ -198,6 +202,8 @@ def _asked(text: str) -> list[Asked]:
 
 
 def _refused(before: str) -> bool:
+    """Is the distance that follows refused: "no 25 m", "never swim 25 m"?"""
+    before = _MOVES.sub("", before)
     return bool(_NEGATED.search(before) or _NEGATED_OR.search(before))
 
 
