@@ -115,7 +115,7 @@ def test_a_clip_of_nobody_shows_what_it_lacks(
     with connected(settings.database) as connection:
         connection.execute("UPDATE clips SET swimmer_id = NULL WHERE id = ?", (both[1],))
     page = client.get(f"/clips/{both[1]}/").text
-    assert page.count("Say who swims here first") == 3
+    assert page.count("Assign a swimmer first") == 3
     client.post(
         f"/clips/{both[1]}/marks",
         data={"frame": 3, "lane": "arm", "side": "left", "event": "entry"},
@@ -216,4 +216,4 @@ def test_an_answer_is_kept_with_its_clip(
     page = client.get(f"/clips/{both[1]}/change/").text
     assert "Points that were worked on" in page
     assert "seen: gone" in page
-    assert "say what you see on the later clip" in page  # of the other point
+    assert "judge it on the later clip" in page  # of the other point

@@ -142,4 +142,4 @@ def test_whole_lengths_on_a_film_fill_the_log(
         assert len(swims.of_swimmer(connection, 1)) == 1
         connection.execute("UPDATE clips SET pool_m = NULL")
     assert "how long the pool" in client.post(url).text
-    assert "Say the pool" in client.get(URL).text
+    assert "Enter pool length" in client.get(URL).text

@@ -52,14 +52,7 @@ def add(
             "clip_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
             (swimmer_id, swum_on, stroke, pool_m, total_s, note, user_id, clip_id),
         ).fetchone()
-        connection.executemany(
-            f"INSERT INTO swim_lengths (swim_id, number, {_LENGTH}) "
-            "VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-            [
-                (row["id"], n, x.seconds, x.strokes, x.effort, x.under_s, x.kicks, x.breaths)
-                for n, x in enumerate(lengths, 1)
-            ],
-        )
+        _put_lengths(connection, row["id"], lengths)
     return int(row["id"])
 
 
@@ -79,6 +72,10 @@ def update(
         (swum_on, stroke, pool_m, total_s, note, swim_id),
     )
     connection.execute("DELETE FROM swim_lengths WHERE swim_id = ?", (swim_id,))
+    _put_lengths(connection, swim_id, lengths)
+
+
+def _put_lengths(connection: sqlite3.Connection, swim_id: int, lengths: Sequence[Length]) -> None:
     connection.executemany(
         f"INSERT INTO swim_lengths (swim_id, number, {_LENGTH}) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
         [

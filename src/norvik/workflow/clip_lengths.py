@@ -42,10 +42,10 @@ def swim_from_clip(connection: sqlite3.Connection, timed: ClipTiming, user_id: i
     """
     clip = timed.clip
     if clip.swimmer_id is None:
-        raise LengthsError("Say whose clip this is first.")
+        raise LengthsError("Assign a swimmer to this clip first.")
     pool_m = clip.facts.pool_m
     if pool_m is None:
-        raise LengthsError("Say how long the pool of this clip is first: it is among its details.")
+        raise LengthsError("Enter how long the pool is first, in the clip details.")
     lengths = lengths_on_film(timed.timing.settled)
     if not lengths:
         raise LengthsError(
