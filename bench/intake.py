@@ -18,7 +18,7 @@ from norvik.settings import Settings
 from norvik.store import swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.web.uploads import CHUNK_BYTES
+from norvik.web.footage.uploads import CHUNK_BYTES
 
 _GIGABYTE = 1 << 30
 #: Seconds over which the worker is watched while it makes the rest.

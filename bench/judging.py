@@ -15,15 +15,15 @@ from bench.figures import line, percentiles
 from bench.intake import Browser
 from bench.people import add_coach
 from norvik.catalogue import load
-from norvik.core.plan import FocusWish, PlanWish, Pool
+from norvik.core.prescription.plan import FocusWish, PlanWish, Pool
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.model.schedule import Swim, schedule
 from norvik.settings import Settings
-from norvik.store import clips, cuts, marks, plans, reviews, sightings, swimmers
+from norvik.store import clips, cuts, marks, observations, plans, reviews, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
-from norvik.store.sightings import Sighting
+from norvik.store.observations import Sighting
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.plans import plan_from, worked_out
@@ -41,8 +41,8 @@ def _again(connection: sqlite3.Connection, clip_id: int, swimmer: int, day: date
     clips.change_facts(connection, [part], filmed_on=day.isoformat())
     for m in marks.of_clip(connection, clip_id):
         marks.place(connection, part, None, m.frame, m.lane, m.side, m.event, m.note)
-    for tick in sightings.of_clip(connection, clip_id):
-        sightings.put(connection, part, tick)
+    for tick in observations.of_clip(connection, clip_id):
+        observations.put(connection, part, tick)
     ranked = judge_clip(connection, clips.by_id(connection, part)).ranked
     reviews.choose(connection, part, [r.fault.id for r in ranked[:2]])
 
@@ -63,7 +63,7 @@ def run(room: Path) -> None:
         for n, name in enumerate([*tables.faults, *tables.strengths]):
             point = tables.faults.get(name) or tables.strengths[name]
             for side in ("left", "right") if point.sided and n % 2 else ("",):
-                sightings.put(connection, clip_id, Sighting(name, side, "clear", 10 * n % 500))
+                observations.put(connection, clip_id, Sighting(name, side, "clear", 10 * n % 500))
         judgement = judge_clip(connection, clips.by_id(connection, clip_id))
         found = [f for f in judgement.findings if f.kind != "strength"]
         assert len(found) >= FINDINGS, len(found)
@@ -92,7 +92,7 @@ def run(room: Path) -> None:
         browser = Browser(server)
         for name, path, goal in (
             (f"judge page, {len(found)} findings", f"/clips/{clip_id}/judge/", "p95 under 120"),
-            ("map of causes, the same clip", f"/clips/{clip_id}/current/", ""),
+            ("map of causes, the same clip", f"/clips/{clip_id}/causes/", ""),
             (f"page of the plan of {WEEKS} weeks", f"/plans/{stored.id}/", ""),
             ("swimmer's page with the ladder, one clip", f"/swimmers/{swimmer}", ""),
             (f"  the same with {CLIPS} judged clips", f"/swimmers/{followed}", ""),

@@ -5,10 +5,10 @@ from __future__ import annotations
 from bisect import bisect_left
 
 from bench.figures import line
-from norvik.core.events import Mark
-from norvik.core.proposals import propose
-from norvik.core.settle import settle
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.events import Mark
+from norvik.core.time.proposals import propose
+from norvik.core.time.resolve import resolve
 from norvik.demo.people import everything
 from norvik.model.schedule import schedule
 
@@ -61,7 +61,7 @@ def _one(truth: list[Mark], stroke: str, times_s: list[float]) -> tuple[int, int
          else waiting).append(m)  # fmt: skip
     presses = marked = 0
     while waiting:
-        proposals = propose(settle(given, STROKES[stroke]), times_s[-1])
+        proposals = propose(resolve(given, STROKES[stroke]), times_s[-1])
         if not proposals:
             break
         p = proposals[0]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from norvik.settings import Settings
 from norvik.store import users
 from norvik.store.connection import connected, migrate
-from norvik.web.auth import hash_password
+from norvik.workflow.passwords import hash_password
 
 EMAIL, PASSWORD = "coach@kvarnholm.example", "made-up-password"
 

@@ -63,7 +63,7 @@ def main(address: str) -> None:
         take(page, "today", WIDE, "/")
         take(page, "bench", WIDE, "/clips/1/?frame=160", ("]", "]"))
         take(page, "judge", WIDE, "/clips/1/judge/?frame=160")
-        take(page, "current", WIDE, "/clips/1/current/")
+        take(page, "current", WIDE, "/clips/1/causes/")
         take(page, "review", WIDE, "/clips/1/review/")
         take(page, "plan", WIDE, "/plans/1/")
         page.get_by_role("link", name="Deck card").click()

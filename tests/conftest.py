@@ -20,7 +20,7 @@ from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
-from norvik.web.auth import hash_password
+from norvik.workflow.passwords import hash_password
 from tests.clips import numbered_clip
 
 # The same examples each time: what passes here passes everywhere, and what fails can be run again.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from norvik.core.events import Mark
+from norvik.core.strokes.events import Mark
 
 LANES = {
     **dict.fromkeys(("entry", "catch", "press", "shoulder", "push-end", "exit"), "arm"),

@@ -11,7 +11,7 @@ from typing import Any
 from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
-from norvik.core.timebase import AS_IT_HAPPENED
+from norvik.core.time.timebase import AS_IT_HAPPENED
 from norvik.store import clips, recordings
 from norvik.store.clips import Facts
 from norvik.store.recordings import NewRecording

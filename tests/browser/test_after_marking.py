@@ -11,9 +11,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from norvik.core.plan import Plan
+from norvik.core.prescription.plan import Plan
 from norvik.settings import Settings
-from norvik.store import marks, plans, reviews, sightings
+from norvik.store import marks, observations, plans, reviews
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.plans import worked_out
@@ -103,7 +103,7 @@ def test_the_sheet_is_worked_through_by_keys(
     page.keyboard.press("r")
     page.keyboard.press("c")
     expect(page.locator(".tick-button[data-side='right'][data-degree='clear']")).to_have_count(1)
-    found = {(s.what, s.side, s.degree) for s in sightings.of_clip(database, 1)}
+    found = {(s.what, s.side, s.degree) for s in observations.of_clip(database, 1)}
     assert len(found) == 3
     assert any(side == "right" for _, side, _ in found)
     # The line stays where it was, and its tick goes with one key.

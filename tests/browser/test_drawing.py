@@ -212,7 +212,7 @@ def test_a_joint_is_followed_charted_and_its_events_confirmed(
     assert box is not None
     page.mouse.click(box["x"] + 0.6 * box["width"], box["y"] + box["height"] / 2)
     page.wait_for_function("() => window.norvik.stage.wish > 40")
-    frame = page.evaluate("() => window.norvik.stage.settled()")
+    frame = page.evaluate("() => window.norvik.stage.resolved()")
     at = float(chart.locator(".at").get_attribute("x1") or 0)
     assert at == pytest.approx(40 + 296 * frame / 119, abs=1.5)
     # What crosses the surface is proposed, and Enter confirms it.

@@ -9,10 +9,10 @@ import pytest
 from norvik.catalogue import load
 from norvik.catalogue.checks import check, wrong_levels
 from norvik.catalogue.loader import everything, frame_bands
-from norvik.core.breath_holding import asks_for_breath_holding
-from norvik.core.current import PARTS
 from norvik.core.errors import CatalogueError
-from norvik.core.tables import Catalogue, Drill, Fault
+from norvik.core.judging.coaching_model import Catalogue, Drill, Fault
+from norvik.core.judging.ranking import PARTS
+from norvik.core.prescription.breath_holding import asks_for_breath_holding
 
 CATALOGUE = load("freestyle")
 

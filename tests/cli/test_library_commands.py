@@ -11,7 +11,7 @@ from norvik.cli import main
 from norvik.settings import Settings
 from norvik.store import clips, jobs, swimmers, users
 from norvik.store.connection import connected
-from norvik.web.auth import check_password
+from norvik.workflow.passwords import check_password
 
 
 @pytest.fixture

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 import pytest
 
-from norvik.core.events import Mark
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.strokes.events import Mark
+from norvik.core.time.timing import Timing, compute_timing
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
 from tests.core import reference as ref
@@ -109,7 +109,7 @@ def compare(timing: Timing, marks: list[M], stroke: str) -> None:
     assert close(timing.cycles.time_s.mean, ref.mean_cycle(marks, stroke))
     assert close(timing.rate.cycles_per_min, ref.rate(marks, stroke))
     assert close(timing.rate.u_cycles_per_min, ref.rate_u(marks, stroke, FRAME_S))
-    rules = timing.settled.stroke
+    rules = timing.resolved.stroke
     for side in ("left", "right", "both"):
         wanted = None if side == "both" else side
         for part in rules.phases:
@@ -154,7 +154,7 @@ def test_random_swims_agree_with_the_reference(stroke: str) -> None:
             compare(timing, plain(marks), stroke)
         except AssertionError as error:
             raise AssertionError(f"{stroke}, seed {seed}: {error}") from error
-        gaps += bool(timing.settled.gaps)
+        gaps += bool(timing.resolved.gaps)
         walls += bool(timing.walls)
     assert walls >= 3
     assert unclear <= 5

@@ -10,6 +10,9 @@ import pytest
 SOURCE = Path(__file__).parents[2] / "src" / "norvik"
 OUTER = {"web", "jobs", "store", "footage", "formats", "model", "intake", "workflow", "demo",
          "commands", "cli", "settings", "catalogue", "storage"}  # fmt: skip
+#: What the core has, from what rests on nothing to what rests on all before it.
+STAGES = ("errors", "statistics", "pool", "strokes", "time", "frame", "judging", "followup",
+          "prescription")  # fmt: skip
 #: Package to what it may import of ours.
 ALLOWED = {
     "core": {"core"},
@@ -22,6 +25,20 @@ ALLOWED = {
     "intake": {"core", "footage", "store", "settings", "intake"},
     "jobs": {"core", "footage", "store", "storage", "workflow", "settings", "jobs"},
     "storage": {"core", "store", "settings", "storage"},
+    "web": OUTER - {"demo", "commands", "cli"},
+    "demo": OUTER - {"commands", "cli", "web"} | {"core"},
+    "commands": OUTER - {"cli"} | {"core"},
+}
+#: Areas of the web to what each may import of the others.
+AREAS = {
+    "shared": set[str](),
+    "draw": set[str](),
+    "account": {"shared"},
+    "clip": {"shared", "draw", "footage"},
+    "footage": {"shared"},
+    "reference": {"shared", "draw"},
+    "squad": {"shared"},
+    "swimmer": {"shared", "draw"},
 }
 FORBIDDEN_IN_CORE = {"flask", "sqlite3", "cv2", "av", "subprocess", "os", "pathlib", "io", "time",
                      "datetime", "socket", "huey", "click", "jinja2", "threading"}  # fmt: skip
@@ -52,6 +69,31 @@ def test_arrows_point_one_way(package: str) -> None:
         assert not wrong, f"{path.relative_to(SOURCE)} imports {wrong}"
 
 
+def test_every_package_is_held_to_its_arrows() -> None:
+    packages = {p.parent.name for p in SOURCE.glob("*/__init__.py")}
+    assert packages == set(ALLOWED)
+    assert {p.parent.name for p in (SOURCE / "web").glob("*/__init__.py")} == set(AREAS)
+
+
+@pytest.mark.parametrize("area", sorted(AREAS))
+def test_areas_of_the_web_rest_on_shared_parts_alone(area: str) -> None:
+    for path in (SOURCE / "web" / area).rglob("*.py"):
+        used = {n.split(".")[2] for n in imports_of(path) if n.startswith("norvik.web.")}
+        wrong = used - AREAS[area] - {area}
+        assert not wrong, f"{path.relative_to(SOURCE)} imports {wrong}"
+
+
+def test_stages_of_the_core_rest_on_earlier_ones() -> None:
+    for n, stage in enumerate(STAGES):
+        files = [SOURCE / "core" / f"{stage}.py", *(SOURCE / "core" / stage).rglob("*.py")]
+        for path in (p for p in files if p.is_file()):
+            used = {x.split(".")[2] for x in imports_of(path) if x.startswith("norvik.core.")}
+            wrong = used - set(STAGES[: n + 1])
+            assert not wrong, f"{path.relative_to(SOURCE)} imports {wrong}"
+    there = {p.stem for p in (SOURCE / "core").iterdir() if not p.name.startswith("__")}
+    assert there == set(STAGES)
+
+
 def test_the_core_does_no_input_or_output() -> None:
     for path in (SOURCE / "core").rglob("*.py"):
         imported = imports_of(path)
@@ -70,4 +112,4 @@ def test_the_core_does_no_input_or_output() -> None:
 def test_the_model_swimmer_shares_nothing_that_computes_with_the_core() -> None:
     for path in (SOURCE / "model").rglob("*.py"):
         used = {n for n in imports_of(path) if n.startswith("norvik.core")}
-        assert used <= {"norvik.core.events", "norvik.core.events.Mark"}, path
+        assert used <= {"norvik.core.strokes.events", "norvik.core.strokes.events.Mark"}, path

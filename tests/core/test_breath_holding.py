@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from norvik.catalogue.loader import everything
-from norvik.core.breath_holding import (
+from norvik.core.prescription.breath_holding import (
     asks_for_breath_holding,
     breath_holding,
     says_under_water,

@@ -9,8 +9,8 @@ from dataclasses import replace
 
 import pytest
 
-from norvik.core.events import Mark
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.strokes.events import Mark
+from norvik.core.time.timing import Timing, compute_timing
 from norvik.formats.timing_json import timing_object
 from norvik.model.dials import DIALS, usual_swim
 from norvik.model.schedule import TIMING_DIALS, schedule

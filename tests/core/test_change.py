@@ -7,8 +7,8 @@ import random
 
 import pytest
 
-from norvik.core.change import Known, change, compare
-from norvik.core.tables import Band
+from norvik.core.followup.change import ComparableValue, compare, compare_value
+from norvik.core.judging.coaching_model import Band
 
 BAND = Band("b", "q", "own", good_from=90, good_to=130, fault_above=150)
 
@@ -16,8 +16,8 @@ BAND = Band("b", "q", "own", good_from=90, good_to=130, fault_above=150)
 def known(
     value: float, u: float | None = 1.0, singles: tuple[float, ...] = (), band: Band | None = BAND,
     what: str = "elbow-angle", side: str = "",
-) -> Known:  # fmt: skip
-    return Known(what, side, "Elbow angle", "°", 0, value, u, singles, band)
+) -> ComparableValue:  # fmt: skip
+    return ComparableValue(what, side, "Elbow angle", "°", 0, value, u, singles, band)
 
 
 @pytest.mark.parametrize(
@@ -32,39 +32,43 @@ def known(
     ],
 )  # fmt: skip
 def test_verdicts(before: float, after: float, verdict: str) -> None:
-    found = change(known(before), known(after))
+    found = compare_value(known(before), known(after))
     assert found.verdict == verdict
     assert found.least == pytest.approx(2 * math.sqrt(2))
     assert found.difference == pytest.approx(after - before)
     # The other way round the verdict turns, too.
     turned = {"better": "worse", "worse": "better"}.get(verdict, verdict)
-    assert change(known(after), known(before)).verdict == turned
+    assert compare_value(known(after), known(before)).verdict == turned
 
 
 def test_the_swimmers_own_spread_counts() -> None:
     """Five cycles from 150 to 170 have a standard error of 3.54: 5 degrees less are nothing."""
     wide = (150.0, 155.0, 160.0, 165.0, 170.0)
     assert known(160, 1.0, wide).own_u == pytest.approx(math.sqrt(62.5 / 5))
-    assert change(known(160, 1.0, wide), known(155, 1.0)).verdict == "same"
-    assert change(known(160, 1.0), known(155, 1.0)).verdict == "better"
+    assert compare_value(known(160, 1.0, wide), known(155, 1.0)).verdict == "same"
+    assert compare_value(known(160, 1.0), known(155, 1.0)).verdict == "better"
     # A small spread does not make measuring better than it is.
     assert known(160, 1.0, (160.0, 160.0, 160.0)).own_u == 1.0
 
 
 def test_without_any_uncertainty_nothing_is_said_to_be_real() -> None:
-    found = change(known(160, None), known(100, 1.0))
+    found = compare_value(known(160, None), known(100, 1.0))
     assert (found.verdict, found.least) == ("same", None)
-    assert change(known(160, 1, band=None), known(100, 1, band=None)).verdict == "changed"
+    assert compare_value(known(160, 1, band=None), known(100, 1, band=None)).verdict == "changed"
     # Without a good range, the way back over the fault limit is what counts.
     no_good = Band("b", "q", "own", fault_above=150)
-    assert change(known(160, 1, band=no_good), known(100, 1, band=no_good)).verdict == "better"
-    assert change(known(120, 1, band=no_good), known(100, 1, band=no_good)).verdict == "changed"
+    assert (
+        compare_value(known(160, 1, band=no_good), known(100, 1, band=no_good)).verdict == "better"
+    )
+    assert (
+        compare_value(known(120, 1, band=no_good), known(100, 1, band=no_good)).verdict == "changed"
+    )
     none = Band("b", "q", "own")
-    assert change(known(160, 1, band=none), known(100, 1, band=none)).verdict == "changed"
+    assert compare_value(known(160, 1, band=none), known(100, 1, band=none)).verdict == "changed"
 
 
 def test_what_no_digit_shows_is_no_change() -> None:
-    found = change(known(100.2, 0.01), known(100.9, 0.01))
+    found = compare_value(known(100.2, 0.01), known(100.9, 0.01))
     assert (found.verdict, found.least) == ("same", 1.0)
 
 
@@ -82,10 +86,10 @@ def test_a_swimmer_who_did_not_change_is_seldom_said_to_have() -> None:
     """
     rng = random.Random(11)
 
-    def clip(n: int) -> Known:
+    def clip(n: int) -> ComparableValue:
         singles = tuple(rng.gauss(150, 6) for _ in range(n))
         return known(sum(singles) / n, 0.1, singles)
 
     for n, most in ((20, 0.075), (6, 0.12)):
-        wrong = sum(change(clip(n), clip(n)).verdict != "same" for _ in range(3000)) / 3000
+        wrong = sum(compare_value(clip(n), clip(n)).verdict != "same" for _ in range(3000)) / 3000
         assert 0.02 < wrong < most

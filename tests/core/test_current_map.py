@@ -10,7 +10,7 @@ from scipy.sparse import csr_array
 from scipy.sparse.csgraph import connected_components
 
 from norvik.catalogue import load
-from norvik.core.current_map import current_map, knots
+from norvik.core.judging.cause_graph import current_map, knots
 
 
 @given(

@@ -10,13 +10,13 @@ from dataclasses import replace
 import pytest
 from scipy import stats
 
-from norvik.core.dial import circular, dial_of
-from norvik.core.settle import settle
 from norvik.core.strokes import STROKES
-from norvik.core.timing import compute_timing
+from norvik.core.time.dial import circular, dial_of
+from norvik.core.time.resolve import resolve
+from norvik.core.time.timing import compute_timing
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
-from norvik.web.dial_drawing import SIZE, draw
+from norvik.web.clip.dial_drawing import SIZE, draw
 from tests.marking import marks, steady_arm
 
 
@@ -37,7 +37,7 @@ def test_a_steady_swim_stands_where_it_was_put() -> None:
     # Entry 25 %, catch 15, pull 35, recovery 25; the left arm half a cycle later.
     swim = steady_arm("right", 0, 2, 4) + steady_arm("left", 1, 2, 3)
     swim += marks("R turn 0.5; R air 0.8; R down 1.2; R turn 4.5; R air 4.8; R down 5.2")
-    dial = dial_of(settle(swim, STROKES["freestyle"]))
+    dial = dial_of(resolve(swim, STROKES["freestyle"]))
     assert dial is not None
     assert (dial.lead, dial.cycle_s, dial.cycles) == ("right", 2.0, 4)
     rings = {r.name: r for r in dial.rings}
@@ -61,7 +61,7 @@ def test_a_steady_swim_stands_where_it_was_put() -> None:
 def test_shares_agree_with_the_numbers_and_the_drawing_stays_within(stroke: str) -> None:
     swum = schedule(usual_swim(stroke, 34, 3), 15).marks(0, 15, with_shoulder=False)
     timing = compute_timing(swum, stroke)
-    dial = dial_of(timing.settled)
+    dial = dial_of(timing.resolved)
     assert dial is not None
     arms = [r for r in dial.rings if "arm" in r.name]
     for ring in arms:
@@ -79,14 +79,14 @@ def test_shares_agree_with_the_numbers_and_the_drawing_stays_within(stroke: str)
 
 
 def test_nothing_marked_gives_no_dial() -> None:
-    assert dial_of(settle([], STROKES["freestyle"])) is None
-    assert dial_of(settle(marks("R entry 1"), STROKES["freestyle"])) is None
+    assert dial_of(resolve([], STROKES["freestyle"])) is None
+    assert dial_of(resolve(marks("R entry 1"), STROKES["freestyle"])) is None
 
 
 def test_breaths_to_both_sides_lie_half_a_cycle_apart() -> None:
     """The commonest good pattern: every third stroke, left and right in turn."""
     swum = schedule(replace(usual_swim("freestyle", 34, 3), breath_every=3), 30).marks(0, 30)
-    dial = dial_of(compute_timing(swum, "freestyle", 1 / 60).settled)
+    dial = dial_of(compute_timing(swum, "freestyle", 1 / 60).resolved)
     assert dial is not None
     (ring,) = (r for r in dial.rings if r.name == "breath")
     air = {a.side: a for a in ring.arcs if a.phase == "air"}

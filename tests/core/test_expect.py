@@ -2,8 +2,8 @@
 
 import pytest
 
-from norvik.core.expect import expected_arm, expected_breath, wall_expectations
 from norvik.core.strokes import STROKES
+from norvik.core.time.expect import expected_arm, expected_breath, wall_expectations
 from tests.marking import marks
 
 MARKED = marks("R entry 1; R catch 1.4; L entry 1.9; R press 1.6; R exit 2.2; R turn 1.5; R air 2")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from norvik.core.timing import compute_timing
+from norvik.core.time.timing import compute_timing
 from tests.marking import marks, steady_arm
 
 

@@ -14,9 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from norvik.core.errors import MeasureError
-from norvik.core.events import LANES
 from norvik.core.frame.body import SEGMENTS, in_plane
-from norvik.core.frame.certainty import uncertainty
 from norvik.core.frame.geometry import (
     Point,
     above,
@@ -30,7 +28,9 @@ from norvik.core.frame.geometry import (
 )
 from norvik.core.frame.measures import ALL, MEASURES, Measure, offered, take
 from norvik.core.frame.references import Plane, References, Scale, horizon_of, warnings
+from norvik.core.frame.uncertainty import uncertainty
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.events import LANES
 from norvik.model.camera import camera_for
 from norvik.model.truth import angle_deg
 from norvik.store.clips import VIEWS

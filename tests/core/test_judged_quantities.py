@@ -7,9 +7,9 @@ import math
 import numpy as np
 import pytest
 
-from norvik.core.events import Mark
-from norvik.core.quantities import QUANTITIES, Reading
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.strokes.events import Mark
+from norvik.core.time.quantities import QUANTITIES, Reading
+from norvik.core.time.timing import Timing, compute_timing
 from tests.marking import marks, steady_arm
 
 D = 1 / 60

@@ -5,13 +5,20 @@ from __future__ import annotations
 import pytest
 
 from norvik.catalogue import load
-from norvik.core.current import downstream, rank, upstream
-from norvik.core.events import Mark
-from norvik.core.findings import find, judge
-from norvik.core.judging import Finding, Seen
-from norvik.core.prescribe import Receiver, dose, effort_of, prescribe, topics_of, unsuitable
-from norvik.core.tables import Band
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.judging.coaching_model import Band
+from norvik.core.judging.findings import find, judge
+from norvik.core.judging.judged import Finding, Seen
+from norvik.core.judging.ranking import downstream, rank, upstream
+from norvik.core.prescription.prescribe import (
+    SwimmerProfile,
+    dose,
+    effort_of,
+    prescribe,
+    topics_of,
+    unsuitable,
+)
+from norvik.core.strokes.events import Mark
+from norvik.core.time.timing import Timing, compute_timing
 from tests.marking import marks, steady_arm
 
 CATALOGUE = load("freestyle")
@@ -43,7 +50,7 @@ def test_a_limit_within_the_measuring_error_cannot_be_told(
     value: float, u: float, verdict: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     from norvik.core import findings as module
-    from norvik.core.quantities import QUANTITIES, Quantity, Reading
+    from norvik.core.time.quantities import QUANTITIES, Quantity, Reading
 
     fixed = Quantity("q", "q", "%", 1, lambda timing: Reading(value, u))
     monkeypatch.setitem(QUANTITIES, "q", fixed)
@@ -133,7 +140,7 @@ def test_strengths_come_first_and_never_praise_what_is_faulted() -> None:
 
 
 def test_a_recovery_of_the_chosen_school_is_no_fault() -> None:
-    from norvik.core.findings import applies
+    from norvik.core.judging.findings import applies
 
     fault = CATALOGUE.faults["hand-above-elbow"]
     assert applies(fault, CATALOGUE, "improver", {"recovery": "bent"})
@@ -173,7 +180,7 @@ def test_a_loop_in_the_map_ends() -> None:
 def test_at_most_three_drills_one_for_each_part_of_the_session() -> None:
     for fault in CATALOGUE.faults.values():
         kit = {"fins", "buoy", "beeper"}
-        given = prescribe(fault, CATALOGUE, {fault.id}, Receiver("advanced", kit))
+        given = prescribe(fault, CATALOGUE, {fault.id}, SwimmerProfile("advanced", kit))
         assert 1 <= len(given.drills) <= 3, fault.id
         slots = [("prepare", "main", "whole").index(d.slot) for d in given.drills]
         assert slots == sorted(slots), fault.id
@@ -185,7 +192,7 @@ def test_at_most_three_drills_one_for_each_part_of_the_session() -> None:
 def test_no_drill_feeds_another_finding_or_hurts() -> None:
     for fault in CATALOGUE.faults.values():
         found = {"overglide", "legs-low", fault.id}
-        receiver = Receiver("advanced", {"buoy", "beeper"}, {"shoulder"})
+        receiver = SwimmerProfile("advanced", {"buoy", "beeper"}, {"shoulder"})
         given = prescribe(fault, CATALOGUE, found, receiver)
         for drill in given.drills:
             assert not set(drill.feeds) & found
@@ -212,7 +219,7 @@ def test_causes_are_looked_for_upstream_nearest_first() -> None:
     ],
 )
 def test_who_does_not_get_a_drill(drill, found, level, kit, pain, word) -> None:  # type: ignore[no-untyped-def]
-    reason = unsuitable(CATALOGUE.drills[drill], CATALOGUE, found, Receiver(level, kit, pain))
+    reason = unsuitable(CATALOGUE.drills[drill], CATALOGUE, found, SwimmerProfile(level, kit, pain))
     assert (reason is None) if word is None else (word in reason)
 
 
@@ -232,13 +239,13 @@ def test_a_fault_that_loads_the_shoulder_brings_its_caution() -> None:
 def test_everybody_gets_a_drill_without_owning_anything(stroke: str) -> None:
     tables = load(stroke)
     for fault in tables.faults.values():
-        given = prescribe(fault, tables, {fault.id}, Receiver("advanced"))
+        given = prescribe(fault, tables, {fault.id}, SwimmerProfile("advanced"))
         assert given.drills, fault.id
 
 
 def test_another_drill_goes_round_and_keeps_its_slot_first() -> None:
     fault = CATALOGUE.faults["dropped-elbow"]
-    given = prescribe(fault, CATALOGUE, {fault.id}, Receiver("advanced", {"cord"}))
+    given = prescribe(fault, CATALOGUE, {fault.id}, SwimmerProfile("advanced", {"cord"}))
     kept = [d.id for d in given.drills]
     assert kept == ["wall-slide", "fist", "rail-hold"]
     other = given.instead_of("fist", kept)
@@ -261,6 +268,6 @@ def test_the_school_decides_how_hard_to_drill_and_what_is_wanted() -> None:
     assert effort_of(fist, CATALOGUE, {"intensity": "varied"}) == fist.effort == 4
     # The whole stroke keeps its own effort.
     assert effort_of(rail, CATALOGUE, {}) == rail.effort
-    light = Receiver("improver", schools={"kick": "two-beat"})
+    light = SwimmerProfile("improver", schools={"kick": "two-beat"})
     reason = unsuitable(CATALOGUE.drills["six-beat-sets"], CATALOGUE, {}, light)
     assert reason == "not wanted by “light two-beat”"

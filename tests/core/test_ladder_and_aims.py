@@ -8,10 +8,10 @@ import pytest
 
 from norvik.catalogue import load
 from norvik.catalogue.loader import frame_band
+from norvik.core.followup.focus_status import ADVICE, Later, next_point, status_of
+from norvik.core.followup.refilm import instants_of, refilm
 from norvik.core.frame.clock import oclock
-from norvik.core.ladder import ADVICE, Later, next_point, rung
-from norvik.core.overcorrect import CAPS, aim_of
-from norvik.core.refilm import instants_of, refilm
+from norvik.core.prescription.overcorrect import CAPS, aim_of
 
 CATALOGUE = load("freestyle")
 BEGUN = date(2026, 9, 1)
@@ -50,7 +50,7 @@ def later(month: int, *verdicts: str, kind: str = "", answer: str = "") -> Later
     ],
 )
 def test_how_a_point_stands(steps: list[Later], state: str) -> None:
-    made = rung("freestyle", "crossing", BEGUN, 1, steps)
+    made = status_of("freestyle", "crossing", BEGUN, 1, steps)
     assert made.state == state
     assert made.advice == ADVICE[state]
     assert (made.ends_on is not None) == (state == "gone")
@@ -58,7 +58,9 @@ def test_how_a_point_stands(steps: list[Later], state: str) -> None:
 
 
 def test_what_the_coach_says_stands_before_the_numbers() -> None:
-    made = rung("freestyle", "crossing", BEGUN, 1, [later(10, "worse")], "done", date(2026, 10, 2))
+    made = status_of(
+        "freestyle", "crossing", BEGUN, 1, [later(10, "worse")], "done", date(2026, 10, 2)
+    )
     assert (made.state, made.ends_on) == ("done", date(2026, 10, 2))
     assert next_point(["crossing", "legs-low"], [made]) == "legs-low"
     assert next_point(["crossing"], [made]) is None

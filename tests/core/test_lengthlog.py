@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from norvik.core.errors import LengthsError
-from norvik.core.lengthlog import Length, length_log
+from norvik.core.followup.length_log import Length, length_log
 from norvik.formats.lengths_csv import read_lengths, write_lengths
 
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from norvik.core.lengthlog import length_log
-from norvik.core.lengths_on_film import lengths_on_film
-from norvik.core.settle import settle
+from norvik.core.followup.length_log import length_log
+from norvik.core.followup.lengths_on_film import lengths_on_film
 from norvik.core.strokes import STROKES
+from norvik.core.time.resolve import resolve
 from tests.marking import marks
 
 #: Push at 2 s, up at 5 s after three beats; four strokes, one breath; touch at 13 s.
@@ -18,7 +18,7 @@ LENGTH = (
 
 
 def lengths(text: str, stroke: str = "freestyle"):  # type: ignore[no-untyped-def]
-    return lengths_on_film(settle(marks(text), STROKES[stroke]))
+    return lengths_on_film(resolve(marks(text), STROKES[stroke]))
 
 
 def test_a_length_from_push_to_touch() -> None:

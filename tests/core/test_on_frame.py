@@ -6,12 +6,12 @@ import pytest
 
 from norvik.catalogue import load
 from norvik.catalogue.loader import frame_band
-from norvik.core.current import ORDERS, PARTS, rank, stage_of
-from norvik.core.findings import find
-from norvik.core.judging import Finding, Seen
-from norvik.core.on_frame import Obstacle, OnFrame, Rule
-from norvik.core.quantities import Occurrence
-from norvik.core.timing import compute_timing
+from norvik.core.judging.findings import find
+from norvik.core.judging.judged import Finding, Seen
+from norvik.core.judging.on_frame import Obstacle, OnFrame, Rule
+from norvik.core.judging.ranking import ORDERS, PARTS, rank, stage_of
+from norvik.core.time.quantities import Occurrence
+from norvik.core.time.timing import compute_timing
 
 CATALOGUE = load("freestyle")
 EMPTY = compute_timing([], "freestyle", None)

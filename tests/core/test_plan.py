@@ -13,34 +13,36 @@ from hypothesis import strategies as st
 
 from norvik.catalogue import load
 from norvik.core.errors import PlanError
-from norvik.core.plan import FocusWish, Plan, PlanWish, Pool, build_plan
-from norvik.core.plan.event_day import MOST_LETTERS, event_day
-from norvik.core.plan.sets import ADDED, Work, block, block_lengths, total
-from norvik.core.pool_tests import offered_tests
-from norvik.core.prescribe import Receiver, effort_of, prescribe
+from norvik.core.prescription.plan import FocusRequest, Plan, PlanRequest, Pool, build_plan
+from norvik.core.prescription.plan.event_day import MOST_LETTERS, event_day
+from norvik.core.prescription.plan.sets import ADDED, FocusDrills, block, block_lengths, total
+from norvik.core.prescription.pool_tests import offered_tests
+from norvik.core.prescription.prescribe import SwimmerProfile, effort_of, prescribe
 
 CATALOGUE = load("freestyle")
 FOCUSES = ("crossing", "breath-held", "dropped-elbow")
 MONDAY = date(2026, 11, 30)
 
 
-SWIMMER = Receiver("improver", ("fins", "buoy"))
+SWIMMER = SwimmerProfile("improver", ("fins", "buoy"))
 
 
-def work(fault: str, receiver: Receiver = SWIMMER) -> Work:
+def work(fault: str, receiver: SwimmerProfile = SWIMMER) -> FocusDrills:
     chosen = prescribe(CATALOGUE.faults[fault], CATALOGUE, FOCUSES, receiver)
-    return Work(chosen.fault, chosen.drills, lambda d: effort_of(d, CATALOGUE, receiver.schools))
+    return FocusDrills(
+        chosen.fault, chosen.drills, lambda d: effort_of(d, CATALOGUE, receiver.schools)
+    )
 
 
-def wish(**changes) -> PlanWish:  # type: ignore[no-untyped-def]
-    usual = PlanWish(
-        MONDAY, (1, 3), Pool(Fraction(25)), tuple(FocusWish(f) for f in FOCUSES), metres=2500
+def request(**changes) -> PlanRequest:  # type: ignore[no-untyped-def]
+    usual = PlanRequest(
+        MONDAY, (1, 3), Pool(Fraction(25)), tuple(FocusRequest(f) for f in FOCUSES), metres=2500
     )
     return replace(usual, **changes)
 
 
 def plan(**changes) -> Plan:  # type: ignore[no-untyped-def]
-    asked = wish(**changes)
+    asked = request(**changes)
     return build_plan(asked, [work(f.fault) for f in asked.focuses])
 
 
@@ -110,7 +112,7 @@ def test_sets_of_the_coach_stand_and_the_sum_stays(
 
 
 def test_an_added_drill_that_suits_no_more_rests() -> None:
-    asked = wish(added={"1-1": (("fist", 2),)})
+    asked = request(added={"1-1": (("fist", 2),)})
     works = [work(f.fault) for f in asked.focuses]
     with_it = build_plan(asked, works, (), {"fist": CATALOGUE.drills["fist"]})
     assert [s.drill for s in with_it.session("1-1").sets if s.added] == ["fist"]
@@ -149,14 +151,14 @@ def test_focuses_get_their_weeks_and_one_set_a_week_keeps_the_earlier_ones() -> 
 def test_time_until_the_aim_is_shared_out() -> None:
     def spans(weeks: int) -> tuple[list[tuple[str, int, int]], tuple[str, ...]]:
         made = plan(aim_on=MONDAY + timedelta(weeks=weeks, days=-2))
-        assert all(made.wish.aim_on and s.on < made.wish.aim_on for s in made.sessions)
+        assert all(made.request.aim_on and s.on < made.request.aim_on for s in made.sessions)
         return made.spans(), made.waiting
 
     assert spans(7)[0] == [("crossing", 1, 3), ("breath-held", 4, 5), ("dropped-elbow", 6, 7)]
     assert spans(4) == ([("crossing", 1, 2), ("breath-held", 3, 4)], ("dropped-elbow",))
     assert spans(1) == ([("crossing", 1, 1)], ("breath-held", "dropped-elbow"))
     # What the coach set stays.
-    focuses = (FocusWish("crossing", 4), FocusWish("breath-held"))
+    focuses = (FocusRequest("crossing", 4), FocusRequest("breath-held"))
     made = plan(focuses=focuses, aim_on=MONDAY + timedelta(weeks=9))
     assert made.spans()[0] == ("crossing", 1, 4)
     # After the last focus the earlier ones are kept alive in turn.
@@ -196,7 +198,7 @@ def test_pool_tests_every_four_to_six_weeks_that_fit_pool_and_kit() -> None:
         t.id for t in offered_tests("freestyle", Pool(Fraction(20)), ("board",))
     ]
     assert offered_tests("butterfly", pool, ())[0].id == "fly-333-count"
-    asked = wish(aim_on=MONDAY + timedelta(weeks=26))
+    asked = request(aim_on=MONDAY + timedelta(weeks=26))
     made = build_plan(asked, [work(f) for f in FOCUSES], tests)
     on = [w.number for w in made.weeks for s in w.sessions if s.test]
     assert on[0] == 1
@@ -205,27 +207,27 @@ def test_pool_tests_every_four_to_six_weeks_that_fit_pool_and_kit() -> None:
 
 
 def test_pain_takes_drills_out_and_a_focus_without_any_is_only_swum() -> None:
-    asked = wish(focuses=(FocusWish("low-swing"),))
-    hurting = Receiver("improver", ("cord",), ("shoulder",))
+    asked = request(focuses=(FocusRequest("low-swing"),))
+    hurting = SwimmerProfile("improver", ("cord",), ("shoulder",))
     made = build_plan(asked, [work("low-swing", hurting)])
     for s in made.sessions[0].sets:
         assert s.drill is None or "shoulder" not in CATALOGUE.drills[s.drill].loads
-    nothing = Work(CATALOGUE.faults["low-swing"], (), lambda d: d.effort)
+    nothing = FocusDrills(CATALOGUE.faults["low-swing"], (), lambda d: d.effort)
     only = build_plan(asked, [nothing]).sessions[0]
     assert [s.drill for s in only.sets] == [None]
 
 
 def test_breath_holding_is_refused() -> None:
     drill = replace(CATALOGUE.drills["fist"], how=("One breath per length.", "Go on."))
-    bad = Work(CATALOGUE.faults["dropped-elbow"], (drill,), lambda d: d.effort)
+    bad = FocusDrills(CATALOGUE.faults["dropped-elbow"], (drill,), lambda d: d.effort)
     with pytest.raises(PlanError, match="can kill"):
-        build_plan(wish(focuses=(FocusWish("dropped-elbow"),)), [bad])
+        build_plan(request(focuses=(FocusRequest("dropped-elbow"),)), [bad])
 
 
 def test_under_water_kicks_have_full_rest() -> None:
     fault = CATALOGUE.faults["wall-few-kicks"]
     drills = (CATALOGUE.drills["streamline-six"],)
-    sets = block(16, Pool(Fraction(25)), Work(fault, drills, lambda d: d.effort), 0)
+    sets = block(16, Pool(Fraction(25)), FocusDrills(fault, drills, lambda d: d.effort), 0)
     assert sets[0].rest_s >= 60
 
 
@@ -241,12 +243,12 @@ def test_under_water_kicks_have_full_rest() -> None:
         ({"metres": 20000}, "at most"),
         ({"aim_on": MONDAY}, "before the start"),
         ({"aim_on": MONDAY + timedelta(weeks=60)}, "at most 52 weeks"),
-        ({"focuses": (FocusWish("crossing", 20),)}, "between 1 and 12"),
+        ({"focuses": (FocusRequest("crossing", 20),)}, "between 1 and 12"),
     ],
 )
 def test_wishes_that_cannot_be(changes, word) -> None:  # type: ignore[no-untyped-def]
     with pytest.raises(PlanError, match=word):
-        wish(**changes)
+        request(**changes)
 
 
 def test_pools_that_cannot_be_and_minutes_by_level() -> None:
@@ -255,11 +257,11 @@ def test_pools_that_cannot_be_and_minutes_by_level() -> None:
     with pytest.raises(PlanError, match="metres"):
         Pool(Fraction(25), "ft")
     assert float(Pool(Fraction(25), "yd").metres) == pytest.approx(22.86)
-    slow = wish(metres=None, minutes=60, level="beginner")
-    quick = wish(metres=None, minutes=60, level="advanced")
+    slow = request(metres=None, minutes=60, level="beginner")
+    quick = request(metres=None, minutes=60, level="advanced")
     assert slow.session_metres < quick.session_metres
     # 60 minutes at 2:30 a hundred.
-    assert wish(metres=None, minutes=60).session_metres == pytest.approx(2400)
+    assert request(metres=None, minutes=60).session_metres == pytest.approx(2400)
 
 
 def test_a_long_event_in_blocks_of_one_word_each() -> None:

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from norvik.catalogue import load
 from norvik.core.errors import NotFoundError, PoolTestError
 from norvik.core.pool import Pool
-from norvik.core.pool_tests import (
+from norvik.core.prescription.pool_tests import (
     TESTS,
     Outcome,
     Told,
@@ -21,8 +21,8 @@ from norvik.core.pool_tests import (
     pool_test,
     read_entries,
 )
-from norvik.core.pool_tests.helps import HELPS
-from norvik.core.pool_tests.outcome import VERDICTS
+from norvik.core.prescription.pool_tests.helps import HELPS
+from norvik.core.prescription.pool_tests.outcome import VERDICTS
 
 
 def ratio(pull: float, kick: float, *earlier: Told, rested: bool = True) -> Outcome:

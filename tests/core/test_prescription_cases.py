@@ -11,10 +11,10 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from norvik.catalogue import load
-from norvik.core.current import ORDERS, downstream, rank
-from norvik.core.judging import SEEN_SEVERITY, Finding
-from norvik.core.prescribe import Receiver, prescribe
-from norvik.core.tables import BODY_PARTS, KIT, LEVELS, Catalogue
+from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS, Catalogue
+from norvik.core.judging.judged import SEEN_SEVERITY, Finding
+from norvik.core.judging.ranking import ORDERS, downstream, rank
+from norvik.core.prescription.prescribe import SwimmerProfile, prescribe
 
 CASES = tomllib.loads(
     Path(__file__).with_name("prescription_cases.toml").read_text(encoding="utf-8")
@@ -41,7 +41,7 @@ def test_a_case(case: dict[str, Any]) -> None:
     order = tables.questions["order"].chosen(schools).id
     ranked = rank(found, tables, pain, order)
     assert [r.fault.id for r in ranked] == case["order"]
-    receiver = Receiver(case.get("level", "improver"), case.get("kit", []), pain, schools)
+    receiver = SwimmerProfile(case.get("level", "improver"), case.get("kit", []), pain, schools)
     drills = prescribe(ranked[0].fault, tables, case["order"], receiver).drills
     assert [d.id for d in drills] == case["drills"]
 
@@ -123,7 +123,7 @@ def test_nobody_gets_a_drill_that_feeds_hurts_or_cannot_be_done(
     tables = load(stroke)
     ids = [f.id for f in found]
     for fault in ids:
-        given_ = prescribe(tables.faults[fault], tables, ids, Receiver(level, kit, pain))
+        given_ = prescribe(tables.faults[fault], tables, ids, SwimmerProfile(level, kit, pain))
         assert len(given_.drills) <= 3
         for drill in (*given_.drills, *given_.others):
             assert not set(drill.feeds) & set(ids)

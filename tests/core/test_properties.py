@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from norvik.core.events import Mark
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.strokes.events import Mark
+from norvik.core.time.timing import Timing, compute_timing
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
 from tests.core.test_certainty import values
@@ -105,7 +105,7 @@ def test_marks_given_twice_or_in_another_order_make_the_same_cycles(
     stroke, found = swim
     alike(values(timing_of(stroke, found)), values(timing_of(stroke, found[::-1])))
     # An opening that is marked twice within a moment is one opening.
-    opens = compute_timing(found, stroke).settled.stroke.opens
+    opens = compute_timing(found, stroke).resolved.stroke.opens
     again = [m._replace(time_s=m.time_s + 0.01) for m in found if m.event == opens][:1]
     once, twice = timing_of(stroke, found), timing_of(stroke, [*found, *again])
     assert once.cycles.count == twice.cycles.count
@@ -120,16 +120,16 @@ def test_one_more_cycle_like_the_others_changes_the_count_alone(
     """A cycle as long as the mean, with phases of the mean, put at the end of one arm."""
     stroke, found = swim
     timing = timing_of(stroke, [m for m in found if m.lane == "arm"])
-    rules, mean_s = timing.settled.stroke, timing.settled.mean_cycle_s
-    last = timing.settled.cycles[-1] if timing.settled.cycles else None
+    rules, mean_s = timing.resolved.stroke, timing.resolved.mean_cycle_s
+    last = timing.resolved.cycles[-1] if timing.resolved.cycles else None
     if mean_s is None or last is None or last.end is None:
         return
     begin, side = last.end.time_s, last.end.mark.side
     arm = [m for m in found if m.lane == "arm" and not (m.side == side and m.time_s > begin)]
     whole = timing_of(stroke, arm)
-    if whole.settled.mean_cycle_s is None:
+    if whole.resolved.mean_cycle_s is None:
         return
-    more = [Mark(begin + whole.settled.mean_cycle_s, "arm", side, rules.opens)]
+    more = [Mark(begin + whole.resolved.mean_cycle_s, "arm", side, rules.opens)]
     longer = timing_of(stroke, [*arm, *more])
     assert longer.cycles.count == whole.cycles.count + 1
     assert longer.rate.cycles_per_min == pytest.approx(whole.rate.cycles_per_min)

@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import pytest
 
-from norvik.core.events import Mark
-from norvik.core.proposals import Proposal, propose
-from norvik.core.settle import settle
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.events import Mark
+from norvik.core.time.proposals import Proposal, propose
+from norvik.core.time.resolve import resolve
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
 from tests.marking import marks, steady_arm
@@ -17,7 +17,7 @@ from tests.marking import marks, steady_arm
 
 def proposed(given: list[Mark], until_s: float = 20, stroke: str = "freestyle", least: int = 2
 ) -> list[Proposal]:  # fmt: skip
-    return propose(settle(given, STROKES[stroke]), until_s, least)
+    return propose(resolve(given, STROKES[stroke]), until_s, least)
 
 
 def test_a_steady_rhythm_goes_on() -> None:

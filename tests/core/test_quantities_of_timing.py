@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from norvik.core.coordination import model_of
-from norvik.core.phases import symmetry_index_pct
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.time.coordination import model_of
+from norvik.core.time.phases import symmetry_index_pct
+from norvik.core.time.timing import Timing, compute_timing
 from tests.marking import marks, steady_arm
 
 FREE = "freestyle"

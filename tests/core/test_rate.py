@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import linregress
 
-from norvik.core.cycles import rate_fall
 from norvik.core.errors import TimeBaseError
-from norvik.core.timebase import Stretch, TimeBase, interval_uncertainty_s, mark_uncertainty_s
-from norvik.core.timing import compute_timing
+from norvik.core.time.cycles import rate_fall
+from norvik.core.time.timebase import Stretch, TimeBase, interval_uncertainty_s, mark_uncertainty_s
+from norvik.core.time.timing import compute_timing
 from tests.marking import marks, steady_arm
 
 
@@ -104,7 +104,7 @@ def test_the_fall_and_its_uncertainty_against_scipys_regression() -> None:
     middle = (entries[1:] + entries[:-1]) / 2
     line = linregress(middle, cycles)
     last = line.intercept + line.slope * middle[-1]
-    found = rate_fall(timing.settled.cycles, 0.02)
+    found = rate_fall(timing.resolved.cycles, 0.02)
     assert found is not None
     assert found.fall == pytest.approx(1 - (line.intercept + line.slope * middle[0]) / last)
     frames = 0.02 / math.sqrt(6) / last

@@ -8,12 +8,15 @@ from fractions import Fraction
 import pytest
 
 from norvik.catalogue import load
-from norvik.core.breath_holding import breath_holding, says_under_water
 from norvik.core.errors import NotFoundError
-from norvik.core.instead import instead_of_drills
-from norvik.core.ladder import rung
-from norvik.core.plan.sets import (
-    Work,
+from norvik.core.followup.focus_status import status_of
+from norvik.core.judging.coaching_model import BODY_PARTS, Band, Drill
+from norvik.core.judging.verdicts import near_fault, surely_good, verdict_of, verdict_of_takings
+from norvik.core.pool import Pool
+from norvik.core.prescription.breath_holding import breath_holding, says_under_water
+from norvik.core.prescription.instead import instead_of_drills
+from norvik.core.prescription.plan.sets import (
+    FocusDrills,
     _doses,
     _full_doses,
     _least_dose,
@@ -23,10 +26,7 @@ from norvik.core.plan.sets import (
     fitting,
     total,
 )
-from norvik.core.pool import Pool
-from norvik.core.pool_tests import offered_tests, pool_test
-from norvik.core.tables import BODY_PARTS, Band, Drill
-from norvik.core.verdicts import near_fault, surely_good, verdict_of, verdict_of_takings
+from norvik.core.prescription.pool_tests import offered_tests, pool_test
 
 #: Good from 10 to 20, faults under 5 and over 30.
 BAND = Band("b", "q", "own", 10, 20, 5, 30)
@@ -120,7 +120,7 @@ def test_under_water_is_heard_in_any_letters() -> None:
 
 
 def test_a_rung_keeps_whose_it_is() -> None:
-    made = rung("freestyle", "late-catch", date(2026, 11, 1), 7, [], "", None)
+    made = status_of("freestyle", "late-catch", date(2026, 11, 1), 7, [], "", None)
     assert (made.stroke, made.fault, made.begun_on, made.clip) == (
         "freestyle", "late-catch", date(2026, 11, 1), 7,
     )  # fmt: skip
@@ -146,8 +146,8 @@ def drill(name: str = "d", **changes: object) -> Drill:
 FAULT = load("freestyle").faults["crossing"]
 
 
-def work(*drills: Drill, effort: int = 2) -> Work:
-    return Work(FAULT, drills, lambda d: effort)
+def work(*drills: Drill, effort: int = 2) -> FocusDrills:
+    return FocusDrills(FAULT, drills, lambda d: effort)
 
 
 def test_doses_grow_from_low_to_high_over_three_weeks() -> None:

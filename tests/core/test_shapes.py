@@ -18,8 +18,8 @@ from norvik.core.frame.drawings import KINDS, check, says, thinned
 from norvik.core.frame.geometry import Point, distance, inner_angle
 from norvik.core.frame.references import References
 from norvik.core.frame.shapes import Ring, Stroke, Word, arc, curve, shapes
-from norvik.core.tables import Band
-from norvik.core.verdicts import verdict_of
+from norvik.core.judging.coaching_model import Band
+from norvik.core.judging.verdicts import verdict_of
 from norvik.workflow.ghost import ghost, moments
 
 SIZE = (1280, 720)

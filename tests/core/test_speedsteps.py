@@ -6,9 +6,7 @@ import math
 
 import pytest
 
-from norvik.core.on_frame import OnFrame
-from norvik.core.quantities import Occurrence
-from norvik.core.speedsteps import (
+from norvik.core.followup.speed_steps import (
     Step,
     changes,
     frame_rows,
@@ -17,7 +15,9 @@ from norvik.core.speedsteps import (
     speed_without_walls,
     step_of,
 )
-from norvik.core.timing import compute_timing
+from norvik.core.judging.on_frame import OnFrame
+from norvik.core.time.quantities import Occurrence
+from norvik.core.time.timing import compute_timing
 from tests.marking import marks, steady_arm
 
 

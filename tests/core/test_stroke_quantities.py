@@ -7,9 +7,9 @@ import math
 import pytest
 
 from norvik.catalogue import load
-from norvik.core.findings import find
-from norvik.core.quantities import QUANTITIES, Reading
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.judging.findings import find
+from norvik.core.time.quantities import QUANTITIES, Reading
+from norvik.core.time.timing import Timing, compute_timing
 from tests.marking import marks
 
 

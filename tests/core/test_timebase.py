@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from norvik.core.errors import TimeBaseError
-from norvik.core.timebase import Stretch, TimeBase, checked_stretches
-from norvik.core.timecheck import check_time
-from norvik.core.timetrust import doubts
+from norvik.core.time.timebase import Stretch, TimeBase, checked_stretches
+from norvik.core.time.timecheck import check_time
+from norvik.core.time.timetrust import doubts
 
 #: Ten seconds stored at 30 frames/s.
 MEDIA_S = np.arange(300) / 30

@@ -10,7 +10,7 @@ import pytest
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.references import References
 from norvik.core.frame.track_events import Followed, propose_from_tracks
-from norvik.core.proposals import Proposal, merged
+from norvik.core.time.proposals import Proposal, merged
 from norvik.model.body import Build
 from norvik.model.camera import camera_for
 from norvik.model.dials import usual_swim

@@ -12,13 +12,13 @@ import numpy as np
 import pytest
 
 from norvik.footage import review_copy as module
+from norvik.footage.camera_metadata import told
 from norvik.footage.levels import Levels
 from norvik.footage.opening import open_footage
 from norvik.footage.packets import packet_list
 from norvik.footage.review_copy import ReviewCopy, make_review_copy
 from norvik.footage.sound import extract_sound
 from norvik.footage.strip import HEIGHT, StripMaker
-from norvik.footage.told import told
 from tests.clips import add_sound, numbered_clip, read_number
 from tests.footage.odd_files import ODD_FILES, numbers_in
 

@@ -7,10 +7,10 @@ import io
 
 import pytest
 
-from norvik.core.lengthlog import Length
+from norvik.core.followup.length_log import Length
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.lengths_csv import read_lengths, write_lengths
-from norvik.web.names import file_name
+from norvik.web.shared.names import file_name
 
 
 @pytest.mark.parametrize("text", ["=1+1", "+49", "-3 easy", "@SUM(A1)", "\tx", "\r=1"])

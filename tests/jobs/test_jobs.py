@@ -33,7 +33,7 @@ from norvik.jobs.turn import TURN
 from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
 from norvik.storage.release import remove_doomed
-from norvik.store import clips, doomed, jobs, marks, recordings, swimmers, trash
+from norvik.store import clips, files_to_delete, jobs, marks, recordings, swimmers, trash
 from norvik.store.clips import Facts
 from norvik.store.connection import connect, connected, transaction
 from norvik.store.swimmers import Swimmer
@@ -403,12 +403,12 @@ def test_files_whose_removal_was_cut_short_go_at_the_next_round(
     trash.put(database, [clip_id])
     with transaction(database):
         gone = trash.delete(database, [clip_id])
-        doomed.add(database, [path for _, path in gone if path])
-    assert len(doomed.every(database)) == 1
+        files_to_delete.add(database, [path for _, path in gone if path])
+    assert len(files_to_delete.every(database)) == 1
     assert list(settings.originals.iterdir())
     remove_doomed(database, settings)
     assert list(settings.originals.iterdir()) == []
-    assert doomed.every(database) == []
+    assert files_to_delete.every(database) == []
 
 
 def test_a_file_brought_in_again_meanwhile_is_not_removed(
@@ -417,7 +417,7 @@ def test_a_file_brought_in_again_meanwhile_is_not_removed(
     """The same film belongs to a recording again when its removal comes round."""
     clip_id, job_id = bring_in(settings, database, small_clip)
     path = str(clips.by_id(database, clip_id).recording.original_path)
-    doomed.add(database, [path])
+    files_to_delete.add(database, [path])
     remove_doomed(database, settings)
     assert (settings.data / path).is_file()
     run_through(settings, job_id)

@@ -6,16 +6,16 @@ import numpy as np
 
 from norvik.catalogue import load
 from norvik.catalogue.loader import frame_band
-from norvik.core.events import Mark
-from norvik.core.findings import find
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, take
 from norvik.core.frame.movement import climb, half_waves, late_bend, longest
 from norvik.core.frame.references import References
-from norvik.core.judging import Finding
-from norvik.core.on_frame import OnFrame
-from norvik.core.quantities import Occurrence
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.judging.findings import find
+from norvik.core.judging.judged import Finding
+from norvik.core.judging.on_frame import OnFrame
+from norvik.core.strokes.events import Mark
+from norvik.core.time.quantities import Occurrence
+from norvik.core.time.timing import Timing, compute_timing
 from norvik.model.camera import Camera, camera_for
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.film import Take

@@ -10,9 +10,9 @@ import cv2
 import numpy as np
 import pytest
 
-from norvik.core.events import Mark
 from norvik.core.strokes import STROKES
-from norvik.core.timing import compute_timing
+from norvik.core.strokes.events import Mark
+from norvik.core.time.timing import compute_timing
 from norvik.footage.probe import probe
 from norvik.footage.review_copy import make_review_copy
 from norvik.formats.events_csv import read_events

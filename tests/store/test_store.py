@@ -12,9 +12,9 @@ import pytest
 
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.settings import Settings
-from norvik.store import clips, marks, recordings, reviews, sightings, swimmers, trash
+from norvik.store import clips, marks, observations, recordings, reviews, swimmers, trash
 from norvik.store.connection import MIGRATIONS, connect, migrate, transaction
-from norvik.store.sightings import Sighting
+from norvik.store.observations import Sighting
 from norvik.store.swimmers import Swimmer
 from tests.uploading import add_clip
 
@@ -199,9 +199,9 @@ def test_marks_of_another_clip_cannot_be_touched(
 
 
 def test_sightings_and_focuses(database: sqlite3.Connection, clip_id: int) -> None:
-    sightings.put(database, clip_id, Sighting("crossing", "left", "slight", 4))
-    sightings.put(database, clip_id, Sighting("crossing", "left", "clear", 9))
-    assert sightings.of_clip(database, clip_id) == [Sighting("crossing", "left", "clear", 9)]
+    observations.put(database, clip_id, Sighting("crossing", "left", "slight", 4))
+    observations.put(database, clip_id, Sighting("crossing", "left", "clear", 9))
+    assert observations.of_clip(database, clip_id) == [Sighting("crossing", "left", "clear", 9)]
     reviews.choose(database, clip_id, ["crossing", "legs-low"])
     reviews.set_drills(database, clip_id, "legs-low", ["torpedo-kick"])
     reviews.choose(database, clip_id, ["legs-low"])

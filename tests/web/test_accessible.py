@@ -13,7 +13,7 @@ from norvik.settings import Settings
 from norvik.store import swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.web.rope import LETTERS
+from norvik.web.clip.rope import LETTERS
 from tests.uploading import upload
 
 STYLES = Path(__file__).parents[2] / "src/norvik/web/styles/norvik.css"
@@ -88,7 +88,7 @@ def pages(client: FlaskClient, settings: Settings, small_clip: Path) -> dict[str
             f"/clips/{clip}/facts",
             "/swimmers/new", "/swimmers/1", "/clips/new", "/strokes/wall/",
             f"/clips/{clip}/", f"/clips/{clip}/judge/", f"/clips/{clip}/review/",
-            f"/clips/{clip}/current/?whole=1", f"/clips/{clip}/plan", "/plans/1/",
+            f"/clips/{clip}/causes/?whole=1", f"/clips/{clip}/plan", "/plans/1/",
             "/plans/1/event", "/drills/", "/drills/fist", "/drills/new",
             "/drills/cues"]  # fmt: skip
     return {url: Page(client.get(url).text) for url in urls}

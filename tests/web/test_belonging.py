@@ -12,7 +12,16 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import answers, clips, leaving, marks, reviews, sightings, swimmers, users
+from norvik.store import (
+    clips,
+    focus_answers,
+    marks,
+    observations,
+    reviews,
+    swimmer_removal,
+    swimmers,
+    users,
+)
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.conftest import PASSWORD_HASH, BroughtIn
@@ -55,7 +64,7 @@ def test_a_judged_clip_asks_before_it_moves(
     with connected(settings.database) as connection:
         assert clips.by_id(connection, both[0]).swimmer_id == OTHER
         assert len(marks.of_clip(connection, both[0])) == 12
-        assert sightings.of_clip(connection, both[0]) == []
+        assert observations.of_clip(connection, both[0]) == []
         assert reviews.of_clip(connection, both[0]).words == ""
 
 
@@ -167,7 +176,7 @@ def test_a_swimmer_deleted_for_good_leaves_no_row_and_no_film(
     client.post("/swimmers/1/remove")
     client.post("/swimmers/1/delete")
     with connected(settings.database) as connection:
-        assert leaving.removed(connection) == []
+        assert swimmer_removal.removed(connection) == []
         for table in ("clips", "marks", "reviews", "sightings", "recordings"):
             assert connection.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0, table
     assert list(settings.originals.iterdir()) == []
@@ -192,7 +201,7 @@ def test_a_tick_is_undone_unless_somebody_changed_it_since(
     assert "changed again" in refused.json["sentence"]
     assert client.post(f"/undo/{last_step(settings)}").status_code == 200
     with connected(settings.database) as connection:
-        (seen,) = sightings.of_clip(connection, both[1])
+        (seen,) = observations.of_clip(connection, both[1])
         assert seen.degree == "clear"
 
 
@@ -212,7 +221,9 @@ def test_an_answer_is_kept_with_its_clip(
 ) -> None:
     client.post(f"/clips/{both[1]}/judge/worked-on", data={"fault": "back-arch", "answer": "gone"})
     with connected(settings.database) as connection:
-        assert answers.newest(connection, 1, "freestyle") == {"back-arch": ("gone", "2026-11-20")}
+        assert focus_answers.newest(connection, 1, "freestyle") == {
+            "back-arch": ("gone", "2026-11-20")
+        }
     page = client.get(f"/clips/{both[1]}/change/").text
     assert "Points that were worked on" in page
     assert "seen: gone" in page

@@ -31,19 +31,19 @@ def clip(
 
 
 def test_found_faults_are_lit_with_their_streams(client: FlaskClient, clip: int) -> None:
-    page = client.get(f"/clips/{clip}/current/").text
+    page = client.get(f"/clips/{clip}/causes/").text
     assert page.count("place place-fault") == 2
     assert page.count("stream-lit") == 1
     assert "Hips low, legs sink" in page
     # Near the findings only, until the whole map is asked for.
     assert "Stiff ankles" not in page
-    whole = client.get(f"/clips/{clip}/current/?whole=1").text
+    whole = client.get(f"/clips/{clip}/causes/?whole=1").text
     assert "Stiff ankles" in whole
     assert 'class="knot"' in whole
-    one = client.get(f"/clips/{clip}/current/?fault=head-forward&order=line").text
+    one = client.get(f"/clips/{clip}/causes/?fault=head-forward&order=line").text
     assert "Head comes first." in one
     assert "It feeds another found here: arched back." in one
-    assert client.get(f"/clips/{clip}/current/?fault=nothing&order=none").status_code == 200
+    assert client.get(f"/clips/{clip}/causes/?fault=nothing&order=none").status_code == 200
 
 
 def test_a_caution_is_said_once_and_only_schools_of_the_stroke_are_named(
@@ -69,7 +69,7 @@ def test_the_level_is_named_and_followed(
 
 def test_nothing_found_shows_the_whole_map(client: FlaskClient, clip: int) -> None:
     tick(client, clip, ("head-forward", ""), ("back-arch", ""))
-    page = client.get(f"/clips/{clip}/current/").text
+    page = client.get(f"/clips/{clip}/causes/").text
     assert "No fault found yet" in page
     assert "Stiff ankles" in page
 

@@ -12,7 +12,7 @@ from flask.testing import FlaskClient
 from norvik.settings import Settings
 from norvik.store import users
 from norvik.store.connection import connected
-from norvik.web import today
+from norvik.web.squad import today
 from tests.conftest import PASSWORD
 from tests.uploading import add_clip
 

@@ -7,13 +7,23 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from norvik.core.events import Mark
 from norvik.core.strokes import STROKES
-from norvik.core.timebase import TimeBase
-from norvik.core.timing import compute_timing
+from norvik.core.strokes.events import Mark
+from norvik.core.time.timebase import TimeBase
+from norvik.core.time.timing import compute_timing
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
-from norvik.web.filters import (
+from norvik.web.clip.numbers import panel
+from norvik.web.clip.rope import (
+    LABEL,
+    LANE_HEIGHT,
+    RULER_HEIGHT,
+    WIDTH,
+    lane_rows,
+    lay_out,
+    window_around,
+)
+from norvik.web.shared.filters import (
     clock,
     day,
     figure,
@@ -22,16 +32,6 @@ from norvik.web.filters import (
     plus_minus,
     swim_time,
     watch_time,
-)
-from norvik.web.numbers import panel
-from norvik.web.rope import (
-    LABEL,
-    LANE_HEIGHT,
-    RULER_HEIGHT,
-    WIDTH,
-    lane_rows,
-    lay_out,
-    window_around,
 )
 from norvik.workflow.clip_timing import ClipTiming
 from tests.marking import marks, steady_arm

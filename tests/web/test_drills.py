@@ -9,7 +9,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.catalogue.loader import everything
-from norvik.core.prescribe import Receiver, prescribe
+from norvik.core.prescription.prescribe import SwimmerProfile, prescribe
 from norvik.settings import Settings
 from norvik.store.connection import connected
 from norvik.workflow.own_catalogue import tables_of
@@ -23,7 +23,7 @@ FORM = {"name": "Paper boat", "purpose": "A hand that lands soft.",
 def given(settings: Settings, fault: str) -> list[str]:
     with connected(settings.database) as connection:
         tables = tables_of(connection, "freestyle")
-    receiver = Receiver("improver", ("fins", "buoy"))
+    receiver = SwimmerProfile("improver", ("fins", "buoy"))
     return [d.id for d in prescribe(tables.faults[fault], tables, {fault}, receiver).drills]
 
 

@@ -10,7 +10,7 @@ from flask.testing import FlaskClient
 from norvik.settings import Settings
 from norvik.store import swimmers
 from norvik.store.connection import connected
-from norvik.workflow.ladder import Ladder, ladder_of
+from norvik.workflow.progress import Progress, progress_of
 from tests.conftest import BroughtIn
 from tests.web.judged import choose, films, judged, tick
 
@@ -33,9 +33,9 @@ def say(client: FlaskClient, clip: int, fault: str, answer: str) -> int:
     return client.post(url, data={"fault": fault, "answer": answer}).status_code
 
 
-def ladder(settings: Settings) -> Ladder:
+def ladder(settings: Settings) -> Progress:
     with connected(settings.database) as connection:
-        return ladder_of(connection, swimmers.by_id(connection, 1))
+        return progress_of(connection, swimmers.by_id(connection, 1))
 
 
 def test_seen_points_are_followed_through_later_clips(

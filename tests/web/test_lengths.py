@@ -8,12 +8,12 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
-from norvik.core.lengthlog import Length, length_log
+from norvik.core.followup.length_log import Length, length_log
 from norvik.settings import Settings
 from norvik.store import swimmers, swims
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.web.length_chart import HEIGHT, WIDTH, chart_of
+from norvik.web.swimmer.length_chart import HEIGHT, WIDTH, chart_of
 from tests.conftest import BroughtIn
 
 URL = "/swimmers/1/swims"

@@ -11,7 +11,7 @@ from flask.testing import FlaskClient
 from norvik.settings import Settings
 from norvik.store import clips, library, loops, marks, recordings, reviews, swimmers
 from norvik.store.connection import connected
-from norvik.store.library import STATES, Wish
+from norvik.store.library import STATES, ClipFilter
 from norvik.store.swimmers import Swimmer
 from tests.uploading import add_clip, upload
 
@@ -42,7 +42,7 @@ def squad(settings: Settings, client: FlaskClient) -> list[int]:
 
 def found(settings: Settings, **wish: object) -> list[int]:
     with connected(settings.database) as connection:
-        answer = library.find(connection, Wish(**wish))  # type: ignore[arg-type]
+        answer = library.find(connection, ClipFilter(**wish))  # type: ignore[arg-type]
         assert answer.count == len(answer.clips)
         return [clip.id for clip in answer.clips]
 

@@ -14,8 +14,8 @@ from norvik.store import jobs, marks, recordings, swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
-from norvik.web.keys import EVENT_KEYS, KEY_GROUPS
-from norvik.web.tries import PER_ACCOUNT, PER_ADDRESS, Tries
+from norvik.web.account.login_attempts import PER_ACCOUNT, PER_ADDRESS, LoginAttempts
+from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
 from tests.conftest import PASSWORD, BroughtIn
 from tests.marking import steady_arm
 from tests.uploading import upload
@@ -72,7 +72,7 @@ def test_guessing_a_password_is_stopped(client: FlaskClient) -> None:
 
 
 def test_the_right_password_forgets_the_wrong_ones() -> None:
-    tries = Tries()
+    tries = LoginAttempts()
     for _ in range(PER_ACCOUNT - 1):
         tries.wrong("10.0.0.1", "a@b.example")
     assert not tries.too_many("10.0.0.1", "a@b.example")
@@ -382,7 +382,7 @@ def test_deleting_a_clip_removes_its_files(
 def test_an_unforeseen_error_is_a_sentence(
     client: FlaskClient, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("norvik.web.today.context", lambda: 1 / 0)
+    monkeypatch.setattr("norvik.web.squad.today.context", lambda: 1 / 0)
     answer = client.get("/")
     assert answer.status_code == 500
     assert "ZeroDivision" not in answer.text
@@ -394,8 +394,8 @@ KEY_FILES = ("bench-keys", "bench", "transport")
 
 def test_every_key_in_the_help_works_somewhere() -> None:
     folder = Path(__file__).parents[2] / "src/norvik/web"
-    script = "".join((folder / "static/js" / f"{n}.js").read_text() for n in KEY_FILES)
-    buttons = (folder / "templates/bench/page.html").read_text()
+    script = "".join(next(folder.rglob(f"{n}.js")).read_text() for n in KEY_FILES)
+    buttons = (folder / "clip/templates/bench/page.html").read_text()
     signs = {"1": "n + 1", "…": "SPEEDS", "6": "n + 1", "<": '"<"', ">": '">"', ".": '"."',
              ",": '","', "←": "ArrowLeft", "→": "ArrowRight", "Space": '" "', "Esc": "Escape",
              "−": '"-"',
@@ -416,7 +416,7 @@ def test_every_key_in_the_help_works_somewhere() -> None:
 
 
 def test_no_letter_means_two_things_in_one_stroke() -> None:
-    script = (Path(__file__).parents[2] / "src/norvik/web/static/js/bench-keys.js").read_text()
+    script = (Path(__file__).parents[2] / "src/norvik/web/clip/scripts/bench-keys.js").read_text()
     own = set(re.findall(r"^  (\w): \[", script, re.MULTILINE))
     assert {"f", "v", "z"} <= own
     taken = own | {"q", "w", "b"}

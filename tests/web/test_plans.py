@@ -113,7 +113,7 @@ def test_dragging_changes_the_plan_and_refuses_what_cannot_be(
     assert "Back to its day" in client.get(f"/plans/{plan}/?session={first.key}").text
     client.post(f"/plans/{plan}/move", data={"session": second.key, "to": ""})
     back = out_of(settings, plan)
-    assert back.stored.wish.moves == {}
+    assert back.stored.request.moves == {}
     assert back.plan.session(first.key).on == first.on
     client.post(f"/plans/{plan}/move", data={"session": first.key, "to": second.on.isoformat()})
     for day in ("2020-01-01", "2027-01-20", "never"):

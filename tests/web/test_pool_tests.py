@@ -10,8 +10,8 @@ from fractions import Fraction
 import pytest
 from flask.testing import FlaskClient
 
-from norvik.core.plan import FocusWish, PlanWish
 from norvik.core.pool import Pool
+from norvik.core.prescription.plan import FocusRequest, PlanRequest
 from norvik.settings import Settings
 from norvik.store import pains, plans, pool_tests, swimmers
 from norvik.store.connection import connected
@@ -33,9 +33,10 @@ def swimmer(client: FlaskClient, settings: Settings) -> int:
 @pytest.fixture
 def plan(settings: Settings, swimmer: int) -> int:
     """Begun today: its first test is swum in its first session."""
-    wish = PlanWish(TODAY, tuple(range(7)), Pool(Fraction(25)), (FocusWish("straight-arm"),),
-                    metres=2000)  # fmt: skip
-    stored = StoredPlan(swimmer_id=swimmer, stroke="freestyle", wish=wish)
+    request = PlanRequest(
+        TODAY, tuple(range(7)), Pool(Fraction(25)), (FocusRequest("straight-arm"),), metres=2000
+    )
+    stored = StoredPlan(swimmer_id=swimmer, stroke="freestyle", request=request)
     with connected(settings.database) as connection:
         return plans.add(connection, stored).id
 

@@ -22,7 +22,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.store.tracks import TrackPoint
 from norvik.workflow.clip_timing import time_clip
-from norvik.workflow.clip_tracks import said_by, track_proposals, tracks_of
+from norvik.workflow.clip_tracks import track_measures, track_proposals, tracks_of
 from tests.conftest import BroughtIn
 
 TAKE = Take(usual_swim("freestyle", 42, 4), seconds=2.5, fps=60, dots=True)
@@ -191,7 +191,7 @@ def test_what_followed_points_say(client: FlaskClient, clip: int, settings: Sett
         )  # fmt: skip
         marks.place(connection, clip, None, 100, "wall", "", "breakout")
         timed = time_clip(connection, clips.by_id(connection, clip))
-        said = {s.measure.id: s for s in said_by(connection, tracks_of(connection, timed))}
+        said = {s.measure.id: s for s in track_measures(connection, tracks_of(connection, timed))}
     assert said["hip-sway"].value == pytest.approx(50, abs=3)
     assert said["hip-sway"].n == 5  # six turning points in three waves
     # The head climbs one in two: 26.6 degrees, between good (20) and a fault (35).

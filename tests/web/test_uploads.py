@@ -9,14 +9,14 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
-from norvik.core.timebase import Stretch
+from norvik.core.time.timebase import Stretch
 from norvik.intake.guess import guess
 from norvik.settings import Settings
 from norvik.store import clips, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.web.uploads import Uploads
+from norvik.web.footage.uploads import Uploads
 from tests.clips import numbered_clip
 from tests.uploading import TUS, begin, piece, take, upload
 

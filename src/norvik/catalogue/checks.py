@@ -5,15 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 
-from norvik.core.breath_holding import asks_for_breath_holding
-from norvik.core.current import PARTS
 from norvik.core.frame.choices import CHOICES
 from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
-from norvik.core.on_frame import Rule
-from norvik.core.quantities import QUANTITIES
-from norvik.core.strokes import STROKES
-from norvik.core.tables import (
+from norvik.core.judging.coaching_model import (
     BODY_PARTS,
     COSTS,
     KIT,
@@ -25,6 +20,11 @@ from norvik.core.tables import (
     Fault,
     Question,
 )
+from norvik.core.judging.on_frame import Rule
+from norvik.core.judging.ranking import PARTS
+from norvik.core.prescription.breath_holding import asks_for_breath_holding
+from norvik.core.strokes import STROKES
+from norvik.core.time.quantities import QUANTITIES
 
 #: Bounds of a drill's numbers (own choice), the same for the form and for files.
 MOST_REPEATS = 60

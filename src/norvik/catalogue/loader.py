@@ -13,8 +13,7 @@ from norvik.catalogue.checks import check, wrong_levels
 from norvik.core.errors import CatalogueError
 from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
-from norvik.core.strokes import STROKES
-from norvik.core.tables import (
+from norvik.core.judging.coaching_model import (
     LEVEL_WORDS,
     Band,
     Catalogue,
@@ -25,6 +24,7 @@ from norvik.core.tables import (
     Strength,
     nearest,
 )
+from norvik.core.strokes import STROKES
 
 HERE = Path(__file__).parent
 #: What every stroke has besides its own.

@@ -10,14 +10,14 @@ import click
 
 from norvik.core.errors import NorvikError
 from norvik.core.strokes import STROKES
-from norvik.core.timebase import FACTOR_RANGE
+from norvik.core.time.timebase import FACTOR_RANGE
 from norvik.intake.receive import receive
 from norvik.settings import Settings
 from norvik.store import swimmers, users
 from norvik.store.clips import EFFORTS, KIT, ROLES, VIEWS, Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
-from norvik.web.auth import LEAST_PASSWORD, hash_password
+from norvik.workflow.passwords import LEAST_PASSWORD, hash_password
 
 
 @click.command()

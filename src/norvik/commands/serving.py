@@ -19,7 +19,7 @@ from norvik.demo.seed import film_the_rest, make_demo_data
 from norvik.jobs.worker import run_worker
 from norvik.settings import Settings
 from norvik.web import create_app
-from norvik.web.memory import calm_garbage_collector, give_back_large_blocks
+from norvik.web.shared.memory import calm_garbage_collector, give_back_large_blocks
 
 _THREADS = 8
 #: The largest request: a piece of an upload with what belongs to it. Clips come in by the piece.

@@ -11,7 +11,13 @@ NorvikError                 any refusal that the user can act on
 ├── PlanError               a plan, or a change of one, that cannot be
 ├── PoolTestError           what was written down of a pool test cannot be right
 ├── CatalogueError          the shipped tables contradict themselves
-└── NotFoundError           something that was asked for is not there (any more)
+├── MeasureError            points on a frame that cannot give what they are clicked for
+├── BreathHoldingError      words that may ask for breath-holding
+├── StoreError              the data folder cannot be used as it is
+├── NotFoundError           something that was asked for is not there (any more)
+├── ForbiddenError          something that this person may not see or change
+├── NotReadyError           a clip whose film is still being prepared
+└── FrameError              a frame that a clip does not have
 """
 
 
@@ -77,3 +83,15 @@ class CatalogueError(NorvikError):
 
 class NotFoundError(NorvikError):
     """Raised when a swimmer, clip, mark or finding does not exist (any more)."""
+
+
+class ForbiddenError(NorvikError):
+    """Raised when the person who asks may not see or change something."""
+
+
+class NotReadyError(NorvikError):
+    """Raised when a clip is asked for whose film is still being prepared."""
+
+
+class FrameError(NorvikError):
+    """Raised when a frame is named that lies outside of a clip."""

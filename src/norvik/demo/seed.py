@@ -11,7 +11,7 @@ from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
 
-from norvik.core.events import Mark
+from norvik.core.strokes.events import Mark
 from norvik.demo.measured import measure_clip
 from norvik.demo.people import COACH, POOL_M, SIGN_IN, SQUAD, DemoClip, everything
 from norvik.demo.swims import add_swim
@@ -22,12 +22,12 @@ from norvik.model.film import Take, film, film_squad
 from norvik.model.schedule import schedule
 from norvik.model.speed import swum_speed
 from norvik.settings import Settings
-from norvik.store import clips, marks, recordings, reviews, sightings, swimmers, users
+from norvik.store import clips, marks, observations, recordings, reviews, swimmers, users
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
-from norvik.store.sightings import Sighting
-from norvik.web.auth import hash_password
+from norvik.store.observations import Sighting
 from norvik.workflow.clip_judgement import judge_clip
+from norvik.workflow.passwords import hash_password
 
 
 def make_demo_data(settings: Settings, told: Callable[[str], None]) -> None:
@@ -145,16 +145,16 @@ def _review(connection: sqlite3.Connection, clip_id: int) -> None:
     clip = clips.by_id(connection, clip_id)
     timed = judge_clip(connection, clip).timed
     presses = {
-        side: [timed.frame_of(p.time_s) for p in timed.timing.settled.marks_of("press", side)]
+        side: [timed.frame_of(p.time_s) for p in timed.timing.resolved.marks_of("press", side)]
         for side in ("left", "right")
     }
-    entries = [timed.frame_of(p.time_s) for p in timed.timing.settled.openings("right")]
+    entries = [timed.frame_of(p.time_s) for p in timed.timing.resolved.openings("right")]
     for seen in (
         Sighting("quiet-head", "", "clear", entries[1]),
         Sighting("loose-recovery", "right", "clear", entries[2]),
         Sighting("short-finish", "right", "slight", presses["right"][1]),
     ):
-        sightings.put(connection, clip_id, seen)
+        observations.put(connection, clip_id, seen)
     found = {r.fault.id for r in judge_clip(connection, clip).ranked}
     reviews.choose(connection, clip_id, [f for f in ("overglide", "late-breath") if f in found])
     if "overglide" in found:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from datetime import date, timedelta
 
-from norvik.core.lengthlog import Length
+from norvik.core.followup.length_log import Length
 from norvik.store import swims
 
 _SECONDS = (20.3, 20.6, 20.8, 20.7, 20.9, 20.9, 21.1, 21.1, 21.2, 21.6, 21.8, 21.8, 21.7, 21.9,

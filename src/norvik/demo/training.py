@@ -6,7 +6,7 @@ import sqlite3
 from datetime import date, timedelta
 from fractions import Fraction
 
-from norvik.core.plan import FocusWish, PlanWish, Pool, Session
+from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool, Session
 from norvik.store import clips, plans, pool_tests
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.pool_tests import SwumTest
@@ -28,16 +28,16 @@ def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
     clip = clips.by_id(connection, clip_id)
     judgement = judge_clip(connection, clip)
     begins = date.fromisoformat(clip.filmed_on) + timedelta(days=1)
-    wish = PlanWish(
+    request = PlanRequest(
         starts_on=begins,
         weekdays=_WEEKDAYS,
         pool=Pool(Fraction(round(clip.facts.pool_m or 25))),
-        focuses=tuple(FocusWish(f.fault.id) for f in judgement.focuses),
+        focuses=tuple(FocusRequest(f.fault.id) for f in judgement.focuses),
         metres=2400,
         level=judgement.swimmer.level,
         aim_on=begins + timedelta(weeks=_WEEKS),
     )
-    stored = plans.add(connection, plan_from(judgement, wish, "18:30"))
+    stored = plans.add(connection, plan_from(judgement, request, "18:30"))
     past = [s for s in worked_out(connection, stored).plan.sessions if s.on < date.today()]
     for n, session in enumerate(past):
         outcome = "skipped" if n == 3 else "partly" if n == 5 else "done"
@@ -46,7 +46,7 @@ def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
         plans.note_training(
             connection, stored.id, Trained(session.key, outcome, felt, note, freeze(session))
         )
-    _add_tests(connection, judgement.swimmer.id, wish.pool)
+    _add_tests(connection, judgement.swimmer.id, request.pool)
     _add_challenge(connection, stored, past)
 
 
@@ -72,7 +72,7 @@ def _add_challenge(connection: sqlite3.Connection, plan: StoredPlan, past: list[
             connection,
             SwumTest(
                 plan.swimmer_id, "stroke-count", plan.stroke, session.on.isoformat(),
-                plan.wish.pool, {"strokes": strokes, "seconds": seconds},
+                plan.request.pool, {"strokes": strokes, "seconds": seconds},
                 plan_id=plan.id, session=session.key,
             ),
         )  # fmt: skip

@@ -9,7 +9,7 @@ from dataclasses import asdict, replace
 import msgspec
 
 from norvik.core.errors import CatalogueError
-from norvik.core.tables import Drill
+from norvik.core.judging.coaching_model import Drill
 
 #: Grows when a field changes its meaning.
 VERSION = 1

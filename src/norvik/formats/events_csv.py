@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from statistics import median
 
 from norvik.core.errors import EventsFileError
-from norvik.core.events import LANES, SIDES, Mark, metres_in
 from norvik.core.strokes import StrokeRules
+from norvik.core.strokes.events import LANES, SIDES, Mark, metres_in
 from norvik.formats.cells import as_meant, plain_text
 
 REQUIRED = ("time_s", "lane", "side", "event")

@@ -11,7 +11,7 @@ import re
 from collections.abc import Sequence
 
 from norvik.core.errors import LengthsError
-from norvik.core.lengthlog import Length
+from norvik.core.followup.length_log import Length
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.watch import TIME, read_seconds
 

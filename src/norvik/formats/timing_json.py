@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from norvik.core.timing import Timing
+from norvik.core.time.timing import Timing
 from norvik.formats.events_csv import BadRow
 
 
@@ -14,7 +14,7 @@ def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, 
     """Timing as plain dicts and lists. problems: rows that cannot be read and marks left out."""
     plain: dict[str, Any] = {}
     for field in dataclasses.fields(timing):
-        if field.name not in ("settled", "pool_m", "problems", "reasons"):
+        if field.name not in ("resolved", "pool_m", "problems", "reasons"):
             plain[field.name] = _plain(getattr(timing, field.name))
     problems = [{"row": b.row, "reason": b.reason} for b in bad_rows]
     problems += [{"row": p.mark.key, "reason": p.reason} for p in timing.problems]

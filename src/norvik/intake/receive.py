@@ -13,10 +13,10 @@ from pathlib import Path
 from typing import IO, Protocol
 
 from norvik.core.errors import DiskFullError, FootageError
-from norvik.core.timebase import AS_IT_HAPPENED, Stretch
+from norvik.core.time.timebase import AS_IT_HAPPENED, Stretch
+from norvik.footage.camera_metadata import CameraMetadata, camera_metadata
 from norvik.footage.frames import Losses, decoded_frames
 from norvik.footage.opening import open_footage
-from norvik.footage.told import Told, told
 from norvik.settings import Settings
 from norvik.store import clips, jobs, recordings, taken_uploads
 from norvik.store.clips import Clip, Facts
@@ -234,7 +234,7 @@ def _store(stream: _Readable | IO[bytes], part: Path) -> tuple[str, int]:
     return digest.hexdigest(), size
 
 
-def _check_first_frame(path: Path) -> Told:
+def _check_first_frame(path: Path) -> CameraMetadata:
     """Refuse at once what is no footage, before anybody waits for a job; gives what it tells."""
     with open_footage(path) as source:
         losses = Losses()
@@ -243,4 +243,4 @@ def _check_first_frame(path: Path) -> Told:
                 "The file looks like a video, but no picture in it can be decoded; it may have "
                 "been cut off in copying. Copy it from the camera again."
             )
-        return told(source)
+        return camera_metadata(source)

@@ -8,7 +8,7 @@ from norvik.jobs.queue import JobQueue
 from norvik.jobs.report import Pulse
 from norvik.settings import Settings
 from norvik.storage.release import remove_doomed
-from norvik.store import doomed, jobs, recordings
+from norvik.store import files_to_delete, jobs, recordings
 from norvik.store.connection import connected, transaction
 
 #: A worker reports every half second; one that was silent this long is gone.
@@ -33,7 +33,7 @@ def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> 
                     jobs.end(connection, job.id, "interrupted", sentence)
                     if job.recording_id is not None:
                         recordings.set_failed(connection, job.recording_id, sentence)
-                        doomed.add(
+                        files_to_delete.add(
                             connection, map(settings.relative, settings.made_of(job.recording_id))
                         )
                 remove_doomed(connection, settings)

@@ -13,7 +13,7 @@ from pathlib import Path
 
 from norvik.settings import Settings
 from norvik.storage.release import delete_who_left, remove_doomed
-from norvik.store import leaving
+from norvik.store import swimmer_removal
 from norvik.store.connection import connected
 
 #: A page may still be playing a stretch when the whole copy comes; it changes over in seconds.
@@ -30,7 +30,7 @@ def sweep(settings: Settings, keep_s: float = KEEP_S) -> int:
     """Remove stretches that no recording points at any more, and other orphans. How many."""
     with connected(settings.database) as connection:
         remove_doomed(connection, settings)
-        month_ago = datetime.now(UTC) - timedelta(days=leaving.KEPT_DAYS)
+        month_ago = datetime.now(UTC) - timedelta(days=swimmer_removal.KEPT_DAYS)
         delete_who_left(connection, settings, month_ago.strftime("%Y-%m-%dT%H:%M:%SZ"))
         orphans = _orphans(settings, connection)
     for path in orphans:

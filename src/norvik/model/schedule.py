@@ -10,7 +10,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from norvik.core.events import Mark
+from norvik.core.strokes.events import Mark
 
 STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly", "wall")
 #: Faults that are faults of timing: the dial changes the schedule.

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from norvik.core.errors import FootageError
 from norvik.settings import Settings
 from norvik.storage.report import can_release
-from norvik.store import doomed, leaving, recordings, trash
+from norvik.store import files_to_delete, recordings, swimmer_removal, trash
 from norvik.store.connection import forget_for_good, transaction
 
 
@@ -37,7 +37,7 @@ def release_original(connection: sqlite3.Connection, settings: Settings, recordi
     freed = original.stat().st_size if original.is_file() else 0
     with transaction(connection):
         recordings.set_released(connection, recording_id)
-        doomed.add(connection, [str(recording.original_path)])
+        files_to_delete.add(connection, [str(recording.original_path)])
     remove_doomed(connection, settings)
     return freed
 
@@ -51,7 +51,7 @@ def delete_for_good(
     """
     with transaction(connection):
         gone = trash.delete(connection, clip_ids)
-        doomed.add(connection, _files(settings, gone))
+        files_to_delete.add(connection, _files(settings, gone))
     remove_doomed(connection, settings)
     forget_for_good(connection)
     return len(gone)
@@ -60,16 +60,16 @@ def delete_for_good(
 def delete_swimmer(connection: sqlite3.Connection, settings: Settings, swimmer_id: int) -> None:
     """Delete a removed swimmer for good, with films that nobody else is on."""
     with transaction(connection):
-        gone = trash.delete(connection, leaving.clips_of(connection, swimmer_id))
-        doomed.add(connection, _files(settings, gone))
-        leaving.delete(connection, swimmer_id)
+        gone = trash.delete(connection, swimmer_removal.clips_of(connection, swimmer_id))
+        files_to_delete.add(connection, _files(settings, gone))
+        swimmer_removal.delete(connection, swimmer_id)
     remove_doomed(connection, settings)
     forget_for_good(connection)
 
 
 def delete_who_left(connection: sqlite3.Connection, settings: Settings, before: str) -> int:
     """Delete for good who was removed before an instant (ISO 8601 in UTC). How many."""
-    due = [s.id for s in leaving.removed(connection) if s.removed_at < before]
+    due = [s.id for s in swimmer_removal.removed(connection) if s.removed_at < before]
     for swimmer_id in due:
         delete_swimmer(connection, settings, swimmer_id)
     return len(due)
@@ -83,10 +83,10 @@ def _files(settings: Settings, gone: Sequence[tuple[int, str | None]]) -> list[s
 
 def remove_doomed(connection: sqlite3.Connection, settings: Settings) -> int:
     """Remove the files that were noted, but for those that a recording still uses. How many."""
-    paths = doomed.every(connection)
-    kept = {path for path in paths if doomed.needed(connection, path)}
+    paths = files_to_delete.every(connection)
+    kept = {path for path in paths if files_to_delete.needed(connection, path)}
     for path in paths:
         if path not in kept:
             (settings.data / path).unlink(missing_ok=True)
-    doomed.done(connection, paths)
+    files_to_delete.done(connection, paths)
     return len(paths) - len(kept)

@@ -7,8 +7,8 @@ import sqlite3
 from dataclasses import dataclass, replace
 from typing import Any
 
-from norvik.core.errors import NotFoundError
-from norvik.core.timebase import TimeBase
+from norvik.core.errors import FrameError, NotFoundError
+from norvik.core.time.timebase import TimeBase
 from norvik.store import recordings
 from norvik.store.recordings import Recording
 
@@ -96,6 +96,11 @@ class Clip:
 
     def holds(self, frame: int) -> bool:
         return self.first_frame <= frame <= self.last_frame
+
+    def require(self, frame: int) -> None:
+        """Raises FrameError for a frame outside of the clip."""
+        if not self.holds(frame):
+            raise FrameError(f"Frame {frame} is not in this clip. Reload the page.")
 
     @property
     def middle_frame(self) -> int:

@@ -37,7 +37,7 @@ _CONDITION = {
 
 
 @dataclass(frozen=True, slots=True)
-class Wish:
+class ClipFilter:
     """What is looked for; empty means any. session: the day of filming, or a month (2026-11)."""
 
     words: str = ""
@@ -50,12 +50,12 @@ class Wish:
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class ClipPage:
     clips: tuple[Clip, ...]
     count: int
 
 
-def find(connection: sqlite3.Connection, wish: Wish, page: int = 0) -> Found:
+def find(connection: sqlite3.Connection, wish: ClipFilter, page: int = 0) -> ClipPage:
     """The clips that fit, newest session first, PAGE at a time, and how many there are in all."""
     where, values = _where(wish)
     joined = "FROM clips c "
@@ -78,10 +78,10 @@ def find(connection: sqlite3.Connection, wish: Wish, page: int = 0) -> Found:
     rows = connection.execute(
         clips.SELECT + f"WHERE c.id IN ({holes}) ORDER BY c.filmed_on DESC, c.id DESC", ids
     )
-    return Found(tuple(clips.from_row(row) for row in rows), count)
+    return ClipPage(tuple(clips.from_row(row) for row in rows), count)
 
 
-def _where(wish: Wish) -> tuple[str, tuple[object, ...]]:
+def _where(wish: ClipFilter) -> tuple[str, tuple[object, ...]]:
     parts, values = ["c.trashed_at IS NULL"], list[object]()
     for column, value in (
         ("c.swimmer_id", wish.swimmer_id),

@@ -9,7 +9,7 @@ from typing import Any
 
 import msgspec
 
-from norvik.core.tables import Drill
+from norvik.core.judging.coaching_model import Drill
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from datetime import date
 from fractions import Fraction
 
 from norvik.core.errors import NotFoundError
-from norvik.core.plan import FocusWish, PlanWish, Pool
+from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
 
 OUTCOMES = ("done", "partly", "skipped")
 
@@ -23,7 +23,7 @@ class StoredPlan:
 
     swimmer_id: int
     stroke: str
-    wish: PlanWish
+    request: PlanRequest
     clip_id: int | None = None
     found: tuple[str, ...] = ()
     drills: dict[str, tuple[str, ...]] = field(default_factory=dict)
@@ -50,21 +50,21 @@ class Trained:
 
 
 def _text(plan: StoredPlan) -> str:
-    wish = plan.wish
+    request = plan.request
     return json.dumps(
         {
-            "starts_on": wish.starts_on.isoformat(),
-            "aim_on": wish.aim_on.isoformat() if wish.aim_on else None,
-            "weekdays": wish.weekdays,
-            "pool": [str(wish.pool.length), wish.pool.unit],
-            "focuses": [[f.fault, f.weeks] for f in wish.focuses],
-            "metres": wish.metres,
-            "minutes": wish.minutes,
-            "level": wish.level,
-            "moves": {key: day.isoformat() for key, day in wish.moves.items()},
-            "repeats": wish.repeats,
-            "added": wish.added,
-            "from_first_session": wish.from_first_session,
+            "starts_on": request.starts_on.isoformat(),
+            "aim_on": request.aim_on.isoformat() if request.aim_on else None,
+            "weekdays": request.weekdays,
+            "pool": [str(request.pool.length), request.pool.unit],
+            "focuses": [[f.fault, f.weeks] for f in request.focuses],
+            "metres": request.metres,
+            "minutes": request.minutes,
+            "level": request.level,
+            "moves": {key: day.isoformat() for key, day in request.moves.items()},
+            "repeats": request.repeats,
+            "added": request.added,
+            "from_first_session": request.from_first_session,
             "found": plan.found,
             "drills": plan.drills,
             "begins_at": plan.begins_at,
@@ -75,12 +75,12 @@ def _text(plan: StoredPlan) -> str:
 
 def _plan(row: sqlite3.Row) -> StoredPlan:
     said = json.loads(row["wish"])
-    wish = PlanWish(
+    request = PlanRequest(
         starts_on=date.fromisoformat(said["starts_on"]),
         aim_on=date.fromisoformat(said["aim_on"]) if said["aim_on"] else None,
         weekdays=tuple(said["weekdays"]),
         pool=Pool(Fraction(said["pool"][0]), said["pool"][1]),
-        focuses=tuple(FocusWish(fault, weeks) for fault, weeks in said["focuses"]),
+        focuses=tuple(FocusRequest(fault, weeks) for fault, weeks in said["focuses"]),
         metres=said["metres"],
         minutes=said["minutes"],
         level=said["level"],
@@ -101,7 +101,7 @@ def _plan(row: sqlite3.Row) -> StoredPlan:
         swimmer_id=row["swimmer_id"],
         clip_id=row["clip_id"],
         stroke=row["stroke"],
-        wish=wish,
+        request=request,
         found=tuple(said["found"]),
         drills={fault: tuple(ids) for fault, ids in said["drills"].items()},
         begins_at=said["begins_at"],

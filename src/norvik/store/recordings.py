@@ -12,8 +12,8 @@ from typing import Any
 
 import numpy as np
 
-from norvik.core.errors import NotFoundError
-from norvik.core.timebase import Stretch, TimeBase, checked_stretches
+from norvik.core.errors import NotFoundError, NotReadyError
+from norvik.core.time.timebase import Stretch, TimeBase, checked_stretches
 from norvik.footage.levels import Levels
 from norvik.footage.probe import is_constant
 from norvik.footage.review_copy import ReviewCopy
@@ -237,12 +237,12 @@ def everyone(connection: sqlite3.Connection) -> list[Recording]:
 
 
 def time_base(connection: sqlite3.Connection, recording: Recording) -> TimeBase:
-    """Every frame's time. Raises NotFoundError while nothing can be watched."""
+    """Every frame's time. Raises NotReadyError while nothing can be watched."""
     row = connection.execute(
         "SELECT media_s FROM frame_tables WHERE recording_id = ?", (recording.id,)
     ).fetchone()
     if row is None or not recording.watchable:
-        raise NotFoundError("This clip is still being prepared. Wait until it is ready.")
+        raise NotReadyError("This clip is still being prepared. Wait until it is ready.")
     return _time_base(row["media_s"], recording.stretches)
 
 

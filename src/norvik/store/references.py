@@ -6,9 +6,9 @@ import json
 import sqlite3
 from collections.abc import Sequence
 
-from norvik.core.frame.certainty import CLICK_ERROR_PX
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.references import References
+from norvik.core.frame.uncertainty import CLICK_ERROR_PX
 
 KINDS = ("horizontal", "vertical", "water", "scale", "plane")
 

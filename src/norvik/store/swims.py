@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
-from norvik.core.lengthlog import Length
+from norvik.core.followup.length_log import Length
 from norvik.store.connection import transaction
 from norvik.store.undo import Part
 

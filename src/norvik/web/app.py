@@ -12,49 +12,51 @@ from norvik.jobs.runner import run_job
 from norvik.settings import Settings
 from norvik.storage import reserve
 from norvik.store.connection import migrate
-from norvik.web import (
-    auth,
+from norvik.web import areas
+from norvik.web.account import auth
+from norvik.web.account.login_attempts import LoginAttempts
+from norvik.web.clip import (
     bench,
+    causes,
     change,
     clip_files,
-    current,
-    cut,
     dial,
     drawings,
-    drills,
-    errors,
-    intake,
     judge,
-    ladder,
-    lengths,
+    review,
+    stills,
+    timebase,
+    tracks,
+)
+from norvik.web.footage import (
+    cut,
+    intake,
     library,
     media,
-    plans,
-    pool_tests,
     recordings,
-    review,
-    rhythm,
-    security,
-    speed_steps,
-    stills,
     storage,
-    strokes,
-    swimmers,
-    timebase,
-    today,
-    tracks,
     trash,
-    undo,
     uploads,
 )
-from norvik.web.database import close_connection, held
-from norvik.web.filters import register_filters
-from norvik.web.tries import Tries
+from norvik.web.reference import drills, strokes
+from norvik.web.shared import errors, security, undo
+from norvik.web.shared.database import close_connection, held
+from norvik.web.shared.filters import register_filters
+from norvik.web.squad import today
+from norvik.web.swimmer import (
+    lengths,
+    plans,
+    pool_tests,
+    progress,
+    rhythm,
+    speed_steps,
+    swimmers,
+)
 
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
-_SCREENS = (auth, ladder, today, swimmers, library, trash, storage, intake, uploads, recordings,
-            cut, bench, change, clip_files, drawings, tracks, dial, timebase, judge, current,
+_SCREENS = (auth, progress, today, swimmers, library, trash, storage, intake, uploads, recordings,
+            cut, bench, change, clip_files, drawings, tracks, dial, timebase, judge, causes,
             lengths, review, rhythm, speed_steps, stills, strokes, drills, plans,
             pool_tests, media, undo)  # fmt: skip
 
@@ -70,7 +72,7 @@ def create_app(
     settings.prepare()
     migrate(settings.database)
     reserve.keep(settings)
-    app = Flask(__name__)
+    app = Flask(__name__, static_folder=None)
     app.config.update(
         SECRET_KEY=settings.secret_key(),
         SESSION_COOKIE_HTTPONLY=True,
@@ -84,13 +86,14 @@ def create_app(
         NORVIK_DEMO_SIGN_IN=demo_sign_in,
         NORVIK_QUEUE=JobQueue(settings, run_job, immediate=immediate_jobs),
         NORVIK_UPLOADS=uploads.Uploads(settings),
-        NORVIK_TRIES=Tries(),
+        NORVIK_LOGIN_ATTEMPTS=LoginAttempts(),
         # Held open: with no connection left SQLite removes its log, and on a full disk it could
         # not be made anew.
         NORVIK_HELD=held(settings.database),
     )
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
+    areas.init_app(app)
     CSRFProtect(app)
     app.teardown_appcontext(close_connection)
     auth.init_app(app)

@@ -6,12 +6,12 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from norvik.core.change import Changed, Known, compare
 from norvik.core.errors import NotFoundError
-from norvik.core.on_frame import OnFrame, Rule
-from norvik.core.quantities import QUANTITIES
-from norvik.core.tables import Band, Catalogue, Fault
-from norvik.store import answers, clips, reviews, swimmers
+from norvik.core.followup.change import ComparableValue, Comparison, compare
+from norvik.core.judging.coaching_model import Band, Catalogue, Fault
+from norvik.core.judging.on_frame import OnFrame, Rule
+from norvik.core.time.quantities import QUANTITIES
+from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -27,7 +27,7 @@ class ClipChange:
 
     before: ClipTiming
     after: ClipTiming
-    changes: tuple[Changed, ...]
+    changes: tuple[Comparison, ...]
     worked_on: frozenset[str]
     seen: tuple[tuple[Fault, str], ...] = ()
 
@@ -73,7 +73,7 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         known_of(connection, after, catalogue, schools, worked_on=chosen),
     )
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
-    said = answers.of_clip(connection, last.id)
+    said = focus_answers.of_clip(connection, last.id)
     seen = tuple((fault, said.get(fault.id, "")) for fault in chosen)
     return ClipChange(before, after, tuple(found), frozenset(worked), seen)
 
@@ -85,7 +85,7 @@ def known_of(
     schools: dict[str, str],
     on_frame: Sequence[OnFrame] | None = None,
     worked_on: Iterable[Fault] = (),
-) -> list[Known]:
+) -> list[ComparableValue]:
     """Every value of a clip that can be compared with another clip's.
 
     on_frame: what was taken on its frames, where that is known already. worked_on: faults whose own
@@ -95,24 +95,26 @@ def known_of(
     timing = timed.timing
     found = []
     if timing.rate.cycles_per_min is not None:
-        each = timing.settled.stroke.strokes_per_cycle
-        singles = tuple(60 * each / c.seconds for c in timing.settled.cycles if c.seconds)
+        each = timing.resolved.stroke.strokes_per_cycle
+        singles = tuple(60 * each / c.seconds for c in timing.resolved.cycles if c.seconds)
         u = timing.uncertainty.get("rate.cycles_per_min")
         rate = each * timing.rate.cycles_per_min
         unit = "strokes/min" if each > 1 else "cycles/min"
         own_u = None if u is None else each * u
-        found.append(Known("rate", "", "Stroke rate", unit, 1, rate, own_u, singles))
+        found.append(ComparableValue("rate", "", "Stroke rate", unit, 1, rate, own_u, singles))
     for q in QUANTITIES.values():
         reading = q.read(timing)
         if reading is not None:
             singles = tuple(o.value for o in reading.occurrences)
             band = _band_of(q.id, catalogue, schools, own.get(q.id))
             found.append(
-                Known(q.id, "", q.name, q.unit, q.digits, reading.value, reading.u, singles, band)
+                ComparableValue(
+                    q.id, "", q.name, q.unit, q.digits, reading.value, reading.u, singles, band
+                )
             )
     taken = on_frame_of(connection, timed)[0] if on_frame is None else on_frame
     found += [
-        Known(t.what, t.side, t.name, t.unit, t.digits, t.mean, t.u,
+        ComparableValue(t.what, t.side, t.name, t.unit, t.digits, t.mean, t.u,
               tuple(o.value for o in t.found), t.band)
         for t in taken
         if not t.chosen

@@ -16,23 +16,23 @@ from norvik.core.frame.geometry import Point, distance
 from norvik.core.frame.measures import MEASURES, Measure, Measured, offered, take
 from norvik.core.frame.references import References, warnings
 from norvik.core.frame.shapes import Shape, Stroke, Word, arc, shapes
+from norvik.core.judging.coaching_model import Band
+from norvik.core.judging.verdicts import verdict_of_takings
 from norvik.core.statistics import mean, sd
-from norvik.core.tables import Band
-from norvik.core.verdicts import verdict_of_takings
 from norvik.store import drawings, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
 from norvik.store.recordings import Recording
 from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.criteria import criteria_of
 from norvik.workflow.ghost import ghost
-from norvik.workflow.stance import stance_of
 
 #: Own choice: farther from its event than this, a measure is pointed out, in seconds.
 FAR_S = 0.1
 
 
 @dataclass(frozen=True, slots=True)
-class Off:
+class EventOffset:
     """The mark nearest to a measure, where it is farther away than FAR_S; later is positive."""
 
     event: str
@@ -41,7 +41,7 @@ class Off:
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class Measurement:
     """One measure as it was taken. value: None where its points cannot give it; why says so.
 
     verdict: "good", "watch", "fault", "unsure", or "" without a band. foreshortened: segments that
@@ -52,12 +52,12 @@ class Taken:
     value: Measured | None
     why: str = ""
     verdict: str = ""
-    off: Off | None = None
+    off: EventOffset | None = None
     foreshortened: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class SideSummary:
     """All takings of one measure on one side. mean, sd: in its unit; sd None under two."""
 
     side: str
@@ -68,7 +68,7 @@ class Group:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class MeasureRow:
     """One measure that this clip offers, or that was taken all the same (seen_here False).
 
     typical_error: of taking it again blind, in its unit; repeats: how many pairs it rests on.
@@ -79,8 +79,8 @@ class Row:
     band: Band | None
     school: str
     seen_here: bool
-    taken: tuple[Taken, ...]
-    groups: tuple[Group, ...]
+    taken: tuple[Measurement, ...]
+    groups: tuple[SideSummary, ...]
     typical_error: float | None
     repeats: int
     obstacles: tuple[tuple[int, str], ...]
@@ -106,7 +106,7 @@ class Painted:
 class ClipDrawings:
     """Everything on the picture of a clip."""
 
-    rows: tuple[Row, ...]
+    rows: tuple[MeasureRow, ...]
     choices: tuple[ChoiceRow, ...]
     painted: tuple[Painted, ...]
     references: References
@@ -139,7 +139,7 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
     stored = [d for d in drawings.of_clip(connection, clip.id) if clip.holds(d.frame)]
     to = references.of_clip(connection, clip.id)
     error = references.click_error(connection)
-    stance = stance_of(connection, clip)
+    criteria = criteria_of(connection, clip)
     again = drawings.repeats_of_clip(connection, clip.id)
     measured = [d for d in stored if d.kind == "measure" and d.name in MEASURES]
     longest = _longest(measured)
@@ -149,12 +149,12 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
     kinds += [MEASURES[n] for n in dict.fromkeys(d.name for d in measured) if n not in here]
     rows = []
     for kind in kinds:
-        band = stance.band(kind.id)
+        band = criteria.band(kind.id)
         taken = [_taken(timed, d, to, error, band, longest) for d in measured if d.name == kind.id]
         typical, pairs = _typical_error(kind, taken, again, to)
         rows.append(
-            Row(
-                kind, band, stance.whose(band) if band else "", kind.id in here,
+            MeasureRow(
+                kind, band, criteria.whose(band) if band else "", kind.id in here,
                 tuple(taken), tuple(_groups(taken, band, kind.least)), typical, pairs,
                 _obstacles(obstacles, kind.id),
             )
@@ -219,7 +219,7 @@ def written(measure: Measure, found: Measured) -> str:
     return f"{number}{unit}"
 
 
-def _words(measure: Measure, taken: Taken) -> str:
+def _words(measure: Measure, taken: Measurement) -> str:
     if taken.value is None:
         return ""
     words = written(measure, taken.value)
@@ -235,12 +235,12 @@ def _taken(
     error: float,
     band: Band | None,
     longest: dict[tuple[str, str], float],
-) -> Taken:
+) -> Measurement:
     measure = MEASURES[stored.name]
     try:
         value = take(measure, stored.points, to, error)
     except MeasureError as problem:
-        return Taken(stored, None, problem.sentence)
+        return Measurement(stored, None, problem.sentence)
     short = tuple(
         (name, length / longest[name, stored.side])
         for name, (a, b) in measure.segments.items()
@@ -249,10 +249,10 @@ def _taken(
         )
     )
     verdict = verdict_of_takings(band, value.value, value.u, 1, measure.least) if band else ""
-    return Taken(stored, value, "", verdict, _off(timed, measure, stored), short)
+    return Measurement(stored, value, "", verdict, _off(timed, measure, stored), short)
 
 
-def _off(timed: ClipTiming, measure: Measure, stored: StoredDrawing) -> Off | None:
+def _off(timed: ClipTiming, measure: Measure, stored: StoredDrawing) -> EventOffset | None:
     at_s = timed.time_base.time_of(stored.frame)
     near = min(
         (
@@ -265,7 +265,7 @@ def _off(timed: ClipTiming, measure: Measure, stored: StoredDrawing) -> Off | No
     )
     if near is None or near.frame is None or abs(near.time_s - at_s) <= FAR_S:
         return None
-    return Off(near.event, near.frame, at_s - near.time_s)
+    return EventOffset(near.event, near.frame, at_s - near.time_s)
 
 
 def _longest(measured: Iterable[StoredDrawing]) -> dict[tuple[str, str], float]:
@@ -282,7 +282,7 @@ def _longest(measured: Iterable[StoredDrawing]) -> dict[tuple[str, str], float]:
     return found
 
 
-def _groups(taken: Sequence[Taken], band: Band | None, least: int) -> list[Group]:
+def _groups(taken: Sequence[Measurement], band: Band | None, least: int) -> list[SideSummary]:
     found = []
     for side in ("", "left", "right"):
         mine = [t.value for t in taken if t.value and t.stored.side == side]
@@ -292,13 +292,13 @@ def _groups(taken: Sequence[Taken], band: Band | None, least: int) -> list[Group
         assert middle is not None  # there is a value
         u = math.sqrt(math.fsum(v.u**2 for v in mine)) / len(mine)
         verdict = verdict_of_takings(band, middle, u, len(mine), least) if band else ""
-        found.append(Group(side, middle, spread, len(mine), verdict))
+        found.append(SideSummary(side, middle, spread, len(mine), verdict))
     return found
 
 
 def _typical_error(
     measure: Measure,
-    taken: Sequence[Taken],
+    taken: Sequence[Measurement],
     again: dict[int, list[tuple[Point, ...]]],
     to: References,
 ) -> tuple[float | None, int]:

@@ -69,7 +69,7 @@ def chapters_file(timed: ClipTiming) -> str:
 
     The cycles are those of the arm with the most.
     """
-    base, settled = timed.time_base, timed.timing.settled
+    base, resolved = timed.time_base, timed.timing.resolved
 
     def film_s(time_s: float) -> float:
         return float(base.media_s[timed.frame_of(time_s)])
@@ -82,9 +82,9 @@ def chapters_file(timed: ClipTiming) -> str:
         ):
             if from_s is not None and to_s is not None:
                 chapters.append(Chapter(film_s(from_s), film_s(to_s), text))
-    arms = settled.stroke.arms
-    leading = max(arms, key=lambda arm: sum(c.side == arm for c in settled.cycles))
-    cycles = [c for c in settled.cycles if c.side == leading and c.start and c.end]
+    arms = resolved.stroke.arms
+    leading = max(arms, key=lambda arm: sum(c.side == arm for c in resolved.cycles))
+    cycles = [c for c in resolved.cycles if c.side == leading and c.start and c.end]
     word = f"{leading.capitalize()} arm, cycle" if len(arms) > 1 else "Cycle"
     for n, c in enumerate(cycles, 1):
         assert c.start is not None

@@ -5,18 +5,24 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
-from norvik.core.current import Ranked, rank
 from norvik.core.errors import NotFoundError
-from norvik.core.findings import find
-from norvik.core.judging import Finding, Seen
-from norvik.core.on_frame import OnFrame
-from norvik.core.overcorrect import Aim, aim_of
-from norvik.core.prescribe import Prescription, Receiver, effort_of, prescribe, topics_of
-from norvik.core.tables import Catalogue, Caution, Drill, School
-from norvik.store import reviews, sightings, swimmers
+from norvik.core.judging.coaching_model import Catalogue, Caution, Drill, School
+from norvik.core.judging.findings import find
+from norvik.core.judging.judged import Finding, Seen
+from norvik.core.judging.on_frame import OnFrame
+from norvik.core.judging.ranking import Ranked, rank
+from norvik.core.prescription.overcorrect import Aim, aim_of
+from norvik.core.prescription.prescribe import (
+    Prescription,
+    SwimmerProfile,
+    effort_of,
+    prescribe,
+    topics_of,
+)
+from norvik.store import observations, reviews, swimmers
 from norvik.store.clips import Clip
+from norvik.store.observations import Sighting
 from norvik.store.reviews import Review
-from norvik.store.sightings import Sighting
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -99,9 +105,9 @@ class Judgement:
         return [suitable[d] for d in kept if d in suitable]
 
 
-def receiver_of(swimmer: Swimmer) -> Receiver:
+def receiver_of(swimmer: Swimmer) -> SwimmerProfile:
     """What has to be known of a swimmer to choose drills."""
-    return Receiver(swimmer.level, swimmer.kit, swimmer.pain, swimmer.schools)
+    return SwimmerProfile(swimmer.level, swimmer.kit, swimmer.pain, swimmer.schools)
 
 
 def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
@@ -111,7 +117,7 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
     timed = time_clip(connection, clip)
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
     catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
-    ticks = tuple(sightings.of_clip(connection, clip.id))
+    ticks = tuple(observations.of_clip(connection, clip.id))
     seen = [
         Seen(
             t.what,

@@ -6,8 +6,8 @@ import sqlite3
 from dataclasses import dataclass
 
 from norvik.core.errors import LengthsError
-from norvik.core.lengthlog import Length, length_log
-from norvik.core.lengths_on_film import lengths_on_film
+from norvik.core.followup.length_log import Length, length_log
+from norvik.core.followup.lengths_on_film import lengths_on_film
 from norvik.store import clips, swims
 from norvik.store.clips import Clip
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -28,7 +28,7 @@ def filmed_lengths(connection: sqlite3.Connection, swimmer_id: int) -> list[Film
     for clip in clips.with_wall_marks(connection, swimmer_id):
         if not clip.watchable:
             continue
-        lengths = lengths_on_film(time_clip(connection, clip).timing.settled)
+        lengths = lengths_on_film(time_clip(connection, clip).timing.resolved)
         if lengths:
             made = swims.of_clip(connection, clip.id)
             found.append(FilmedLengths(clip, tuple(lengths), made))
@@ -46,7 +46,7 @@ def swim_from_clip(connection: sqlite3.Connection, timed: ClipTiming, user_id: i
     pool_m = clip.facts.pool_m
     if pool_m is None:
         raise LengthsError("Enter how long the pool is first, in the clip details.")
-    lengths = lengths_on_film(timed.timing.settled)
+    lengths = lengths_on_film(timed.timing.resolved)
     if not lengths:
         raise LengthsError(
             "No whole length is marked: mark the push (or the signal and the block) and the next "

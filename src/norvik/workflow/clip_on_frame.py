@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 import sqlite3
 
-from norvik.core.on_frame import Obstacle, OnFrame
-from norvik.core.quantities import Occurrence
+from norvik.core.judging.on_frame import Obstacle, OnFrame
+from norvik.core.time.quantities import Occurrence
 from norvik.workflow.clip_drawings import drawings_of
 from norvik.workflow.clip_timing import ClipTiming
-from norvik.workflow.clip_tracks import said_by, tracks_of
-from norvik.workflow.stance import stance_of
+from norvik.workflow.clip_tracks import track_measures, tracks_of
+from norvik.workflow.criteria import criteria_of
 
 
 def on_frame_of(
@@ -55,10 +55,10 @@ def on_frame_of(
 
 def _followed(connection: sqlite3.Connection, timed: ClipTiming) -> list[OnFrame]:
     clip = timed.clip
-    stance = stance_of(connection, clip)
+    criteria = criteria_of(connection, clip)
     made = []
-    for s in said_by(connection, tracks_of(connection, timed)):
-        band = stance.band(s.measure.id)
+    for s in track_measures(connection, tracks_of(connection, timed)):
+        band = criteria.band(s.measure.id)
         if band is None:
             continue
         # One value stands for all its pulls; where it lies on the film the charts show.

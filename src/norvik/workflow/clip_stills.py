@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from norvik.core.errors import MeasureError
 from norvik.store.clips import Clip
-from norvik.workflow.clip_drawings import ClipDrawings, Row, Taken, written
+from norvik.workflow.clip_drawings import ClipDrawings, Measurement, MeasureRow, written
 from norvik.workflow.clip_timing import ClipTiming
 
 
@@ -39,7 +39,7 @@ def caption_of(timed: ClipTiming, drawn: ClipDrawings, frame: int, own: str = ""
     return "; ".join(said)
 
 
-def _measured(row: Row, taken: Taken) -> str:
+def _measured(row: MeasureRow, taken: Measurement) -> str:
     assert taken.value is not None  # only measures with a value are told
     words = f"{taken.stored.side} {row.measure.name}".strip().capitalize()
     margin = f"{max(2 * taken.value.u, 10**-row.measure.digits):.{row.measure.digits}f}"
@@ -58,9 +58,9 @@ def series(timed: ClipTiming, frame: int, side: str) -> list[SheetFrame]:
 
     Raises MeasureError where no whole cycle of that arm is marked.
     """
-    settled = timed.timing.settled
-    arm = side if side in settled.stroke.arms else settled.stroke.arms[0]
-    cycles = [c for c in settled.cycles if c.side == arm and c.start and c.end]
+    resolved = timed.timing.resolved
+    arm = side if side in resolved.stroke.arms else resolved.stroke.arms[0]
+    cycles = [c for c in resolved.cycles if c.side == arm and c.start and c.end]
     if not cycles:
         raise MeasureError("A series needs a whole cycle: mark an arm from entry to entry first.")
     at = timed.time_base.time_of(timed.clamped(frame))

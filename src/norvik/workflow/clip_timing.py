@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from norvik.core.events import Mark, metres_in
-from norvik.core.timebase import TimeBase
-from norvik.core.timecheck import TimeCheck, check_time
-from norvik.core.timetrust import doubts
-from norvik.core.timing import Timing, compute_timing
+from norvik.core.strokes.events import Mark, metres_in
+from norvik.core.time.timebase import TimeBase
+from norvik.core.time.timecheck import TimeCheck, check_time
+from norvik.core.time.timetrust import doubts
+from norvik.core.time.timing import Timing, compute_timing
 from norvik.store import clips, marks
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
@@ -76,7 +76,7 @@ def time_clip(connection: sqlite3.Connection, clip: Clip) -> ClipTiming:
         else time_base.interval_within(clip.first_frame, clip.last_frame)
     )
     timing = compute_timing(events, clip.stroke, interval_s, clip.facts.pool_m)
-    unsure = doubts_of(clip.recording, time_base, clip.stroke, timing.settled.mean_cycle_s)
+    unsure = doubts_of(clip.recording, time_base, clip.stroke, timing.resolved.mean_cycle_s)
     return ClipTiming(clip, time_base, stored, events, timing, unsure)
 
 

@@ -29,13 +29,13 @@ from norvik.core.frame.movement import (
 )
 from norvik.core.frame.references import References
 from norvik.core.frame.track_events import propose_from_tracks
-from norvik.core.proposals import Proposal
-from norvik.core.verdicts import verdict_of
+from norvik.core.judging.verdicts import verdict_of
+from norvik.core.time.proposals import Proposal
 from norvik.store import jobs, references, tracks
 from norvik.store.jobs import Job
 from norvik.store.tracks import StoredTrack, TrackPoint
 from norvik.workflow.clip_timing import ClipTiming
-from norvik.workflow.stance import stance_of
+from norvik.workflow.criteria import criteria_of
 
 #: What can be followed. Those of one side come first.
 SIDED = ("wrist", "fingertips", "elbow", "shoulder", "hip", "knee", "ankle", "toes")
@@ -102,7 +102,7 @@ class Track:
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class TrackMeasure:
     """A measure that several frames give. n: pulls, half waves or frames that it rests on."""
 
     measure: FollowedMeasure
@@ -196,7 +196,7 @@ class ClipTracks:
         followed = {(t.stored.point, t.stored.side): t.raw for t in self.tracks if t.followed > 5}
         if not followed:
             return []
-        alternating = self.timed.timing.settled.stroke.alternating
+        alternating = self.timed.timing.resolved.stroke.alternating
         found = propose_from_tracks(self.times_s, followed, self.references, alternating)
         return unmarked(found, self.timed)
 
@@ -262,11 +262,11 @@ def tracks_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipTracks:
     return ClipTracks(timed, references.of_clip(connection, clip.id), tuple(found), times)
 
 
-def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
+def track_measures(connection: sqlite3.Connection, found: ClipTracks) -> list[TrackMeasure]:
     """Measures that rest on followed points, as far as points and marks allow."""
     clip = found.timed.clip
-    stance = stance_of(connection, clip)
-    made: list[Said] = []
+    criteria = criteria_of(connection, clip)
+    made: list[TrackMeasure] = []
 
     def say(name: str, side: str, values: list[float], unit: str = "") -> None:
         if not values:
@@ -274,10 +274,12 @@ def said_by(connection: sqlite3.Connection, found: ClipTracks) -> list[Said]:
         measure = FOLLOWED[name]
         value = float(np.mean(values))
         sd = float(np.std(values, ddof=1)) if len(values) > 1 else None
-        band = stance.band(name)
+        band = criteria.band(name)
         u = sd / math.sqrt(len(values)) if sd is not None else None
         verdict = verdict_of(band, value, u)[0] if band else ""
-        made.append(Said(measure, side, value, unit or measure.unit, sd, len(values), verdict))
+        made.append(
+            TrackMeasure(measure, side, value, unit or measure.unit, sd, len(values), verdict)
+        )
 
     for side in ("left", "right"):
         arm = [found.of(p, side) for p in ("shoulder", "elbow", "wrist")]
@@ -334,7 +336,7 @@ def _say_travel(say, name: str, side: str, values: Values, unit: str) -> None:  
 
 def _pulls(timed: ClipTiming, side: str) -> list[tuple[int, int]]:
     """First and last frame of every pull under water of an arm that is marked, entry to exit."""
-    alternating = timed.timing.settled.stroke.alternating
+    alternating = timed.timing.resolved.stroke.alternating
     own = [
         m for m in timed.marks if m.lane == "arm" and m.side in ((side,) if alternating else ("",))
     ]

@@ -6,10 +6,10 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from norvik.core.plan import Session, build_plan
-from norvik.core.plan.sets import Work
-from norvik.core.pool_tests import PoolTest, offered_tests
-from norvik.core.tables import Fault
+from norvik.core.judging.coaching_model import Fault
+from norvik.core.prescription.plan import Session, build_plan
+from norvik.core.prescription.plan.sets import FocusDrills
+from norvik.core.prescription.pool_tests import PoolTest, offered_tests
 from norvik.store import clips, plans, pool_tests, swimmers
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
@@ -44,13 +44,13 @@ def due(connection: sqlite3.Connection, today: date) -> list[Due]:
 
 def _of_plan(connection: sqlite3.Connection, stored: StoredPlan, today: date) -> list[Due]:
     faults = tables_of(connection, stored.stroke).faults
-    if any(f.fault not in faults for f in stored.wish.focuses):
+    if any(f.fault not in faults for f in stored.request.focuses):
         return []
     swimmer = swimmers.by_id(connection, stored.swimmer_id)
-    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit, swimmer.pain)
+    tests = offered_tests(stored.stroke, stored.request.pool, swimmer.kit, swimmer.pain)
     # Days do not depend on drills: without them a plan is quickly laid out.
-    bare = [Work(faults[f.fault], (), lambda d: d.effort) for f in stored.wish.focuses]
-    sessions = build_plan(stored.wish, bare, tests).sessions
+    bare = [FocusDrills(faults[f.fault], (), lambda d: d.effort) for f in stored.request.focuses]
+    sessions = build_plan(stored.request, bare, tests).sessions
     filmed = clips.last_filmed_on(connection, stored.swimmer_id, stored.stroke) or ""
     swum = pool_tests.of_swimmer(connection, stored.swimmer_id)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 
-from norvik.store import judged, plans, reviews, sightings
+from norvik.store import judged, observations, plans, reviews
 from norvik.store.clips import Clip
 
 #: Parts of an undoable step.
@@ -15,7 +15,7 @@ Parts = list[tuple[str, str, int | str]]
 def what_hangs(connection: sqlite3.Connection, clip: Clip) -> list[str]:
     """What was judged and written on a clip, line by line; empty when nothing was."""
     review = reviews.of_clip(connection, clip.id)
-    ticks = len(sightings.of_clip(connection, clip.id))
+    ticks = len(observations.of_clip(connection, clip.id))
     answers = judged.answers(connection, clip.id)
     found = [
         _count(ticks, "tick") if ticks else "",

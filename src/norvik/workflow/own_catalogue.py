@@ -8,9 +8,9 @@ from dataclasses import replace
 
 from norvik.catalogue.checks import of_drill
 from norvik.catalogue.loader import everything, load, of_stroke
-from norvik.core.breath_holding import breath_holding, says_under_water
 from norvik.core.errors import BreathHoldingError, CatalogueError
-from norvik.core.tables import Catalogue, Drill
+from norvik.core.judging.coaching_model import Catalogue, Drill
+from norvik.core.prescription.breath_holding import breath_holding, says_under_water
 from norvik.store import own_drills
 from norvik.store.connection import transaction
 from norvik.store.own_drills import OwnDrill

@@ -6,7 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import date
 
-from norvik.store import answers
+from norvik.store import focus_answers
 from norvik.workflow.plans import SwimmerPlan
 
 
@@ -26,8 +26,8 @@ class Gone:
 
 def gone_points(connection: sqlite3.Connection, plan: SwimmerPlan, today: date) -> list[Gone]:
     """Points with weeks still to come that the coach has seen gone since the plan began."""
-    begins = plan.plan.wish.starts_on.isoformat()
-    said = answers.newest(connection, plan.swimmer.id, plan.stored.stroke)
+    begins = plan.plan.request.starts_on.isoformat()
+    said = focus_answers.newest(connection, plan.swimmer.id, plan.stored.stroke)
     past = sum(w.monday <= today for w in plan.plan.weeks)
     found = []
     for fault, first, last in plan.plan.spans():

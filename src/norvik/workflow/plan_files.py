@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from norvik.core.plan import Session
+from norvik.core.prescription.plan import Session
 from norvik.formats.plan_csv import Row
 from norvik.formats.plan_ics import Entry
 from norvik.workflow.plans import SwimmerPlan
@@ -10,7 +10,7 @@ from norvik.workflow.plans import SwimmerPlan
 
 def table_rows(plan: SwimmerPlan) -> list[Row]:
     """One row a set."""
-    pool = plan.plan.wish.pool
+    pool = plan.plan.request.pool
     return [
         Row(
             date=session.on.isoformat(),
@@ -54,7 +54,7 @@ def _title(plan: SwimmerPlan, session: Session) -> str:
 
 
 def _lines(plan: SwimmerPlan, session: Session) -> list[str]:
-    pool = plan.plan.wish.pool
+    pool = plan.plan.request.pool
     lines = [f"Think: {plan.fault(session.focus).cue}"]
     lines += [f"Before: {plan.drill(d).name}" for d in session.land]
     for s in session.sets:

@@ -10,12 +10,12 @@ from datetime import date, timedelta
 import msgspec
 
 from norvik.core.errors import PlanError
-from norvik.core.plan import FocusWish, Plan, PlanWish, Session, build_plan
-from norvik.core.plan.sets import ADDED, Work
-from norvik.core.pool_tests import offered_tests
-from norvik.core.prescribe import effort_of, prescribe, topics_of, unsuitable
-from norvik.core.refilm import Shot, refilm
-from norvik.core.tables import Catalogue, Caution, Drill, Fault
+from norvik.core.followup.refilm import Shot, refilm
+from norvik.core.judging.coaching_model import Catalogue, Caution, Drill, Fault
+from norvik.core.prescription.plan import FocusRequest, Plan, PlanRequest, Session, build_plan
+from norvik.core.prescription.plan.sets import ADDED, FocusDrills
+from norvik.core.prescription.pool_tests import offered_tests
+from norvik.core.prescription.prescribe import effort_of, prescribe, topics_of, unsuitable
 from norvik.store import clips, plans, swimmers
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.swimmers import Swimmer
@@ -33,7 +33,7 @@ class SwimmerPlan:
     stored: StoredPlan
     swimmer: Swimmer
     catalogue: Catalogue
-    works: tuple[Work, ...]
+    works: tuple[FocusDrills, ...]
     plan: Plan
     trained: dict[str, Trained]
     view: str
@@ -45,7 +45,7 @@ class SwimmerPlan:
     def drill(self, drill_id: str) -> Drill:
         return self.catalogue.drills[drill_id]
 
-    def work(self, fault_id: str) -> Work:
+    def work(self, fault_id: str) -> FocusDrills:
         for work in self.works:
             if work.fault.id == fault_id:
                 return work
@@ -99,16 +99,16 @@ def instead_of_drills(plan: SwimmerPlan) -> dict[str, str]:
     return found
 
 
-def plan_from(judgement: Judgement, wish: PlanWish, begins_at: str) -> StoredPlan:
+def plan_from(judgement: Judgement, request: PlanRequest, begins_at: str) -> StoredPlan:
     """A plan for the points that were chosen on a clip, not stored yet."""
     chosen = {f.fault.id for f in judgement.focuses}
-    unknown = [f.fault for f in wish.focuses if f.fault not in chosen]
+    unknown = [f.fault for f in request.focuses if f.fault not in chosen]
     if unknown:
         raise PlanError("A point of the plan is not chosen on this clip. Load the page again.")
     return StoredPlan(
         swimmer_id=judgement.swimmer.id,
         stroke=judgement.clip.stroke,
-        wish=wish,
+        request=request,
         clip_id=judgement.clip.id,
         found=tuple(r.fault.id for r in judgement.ranked),
         drills={f: tuple(d.id for d in judgement.drills(f)) for f in chosen},
@@ -126,21 +126,21 @@ def worked_out(
     """
     swimmer = swimmers.by_id(connection, stored.swimmer_id)
     catalogue = tables_of(connection, stored.stroke).for_level(swimmer.level)
-    gone = [f.fault for f in stored.wish.focuses if f.fault not in catalogue.faults]
+    gone = [f.fault for f in stored.request.focuses if f.fault not in catalogue.faults]
     if gone:
         raise PlanError(f"The tables have no “{gone[0]}” any more: make a new plan.")
     works = tuple(
-        _work(stored, catalogue.faults[f.fault], catalogue, swimmer) for f in stored.wish.focuses
+        _work(stored, catalogue.faults[f.fault], catalogue, swimmer) for f in stored.request.focuses
     )
-    tests = offered_tests(stored.stroke, stored.wish.pool, swimmer.kit, swimmer.pain)
+    tests = offered_tests(stored.stroke, stored.request.pool, swimmer.kit, swimmer.pain)
     addable = _addable(catalogue, stored.found, swimmer)
     drills = {d.id: d for d in addable}
     try:
-        plan = build_plan(stored.wish, works, tests, drills)
+        plan = build_plan(stored.request, works, tests, drills)
     except PlanError:
-        if strict or not (stored.wish.repeats or stored.wish.added):
+        if strict or not (stored.request.repeats or stored.request.added):
             raise
-        plan = build_plan(replace(stored.wish, repeats={}, added={}), works, tests)
+        plan = build_plan(replace(stored.request, repeats={}, added={}), works, tests)
     view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
     done = plans.trained(connection, stored.id) if stored.id else {}
     plan = _with_frozen(plan, done, catalogue)
@@ -176,7 +176,7 @@ def _drills(session: Session) -> list[str]:
     return [*session.land, *(s.drill for s in session.sets if s.drill)]
 
 
-def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimmer) -> Work:
+def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimmer) -> FocusDrills:
     """What the coach kept, as far as it still suits; else as prescribed now."""
     receiver = receiver_of(swimmer)
     kept = [
@@ -186,7 +186,7 @@ def _work(stored: StoredPlan, fault: Fault, catalogue: Catalogue, swimmer: Swimm
         and unsuitable(catalogue.drills[d], catalogue, stored.found, receiver) is None
     ]
     drills = tuple(kept) or prescribe(fault, catalogue, stored.found, receiver).drills
-    return Work(fault, drills, lambda d: effort_of(d, catalogue, swimmer.schools))
+    return FocusDrills(fault, drills, lambda d: effort_of(d, catalogue, swimmer.schools))
 
 
 def change(connection: sqlite3.Connection, changed: StoredPlan) -> SwimmerPlan:
@@ -196,28 +196,30 @@ def change(connection: sqlite3.Connection, changed: StoredPlan) -> SwimmerPlan:
     return made
 
 
-def move(plan: SwimmerPlan, key: str, to: date | None) -> PlanWish:
-    """The wish with a session on another day, or back on its own with None; one that is there
+def move(plan: SwimmerPlan, key: str, to: date | None) -> PlanRequest:
+    """The request with a session on another day, or back on its own with None; one that is there
 
     changes places with it. Raises PlanError for a day outside the plan.
     """
-    wish, session = plan.plan.wish, plan.plan.session(key)
+    request, session = plan.plan.request, plan.plan.session(key)
     to = _own_day(plan, key) if to is None else to
     last = plan.plan.weeks[-1].monday.toordinal() + 6
-    if to < wish.starts_on or to.toordinal() > last or (wish.aim_on and to >= wish.aim_on):
+    if to < request.starts_on or to.toordinal() > last or (request.aim_on and to >= request.aim_on):
         raise PlanError("This day lies outside the plan.")
-    moves = {**wish.moves, key: to}
+    moves = {**request.moves, key: to}
     other = next((s for s in plan.plan.sessions if s.on == to and s.key != key), None)
     if other is not None:
         moves[other.key] = session.on
-    return replace(wish, moves={k: on for k, on in moves.items() if on != _own_day(plan, k)})
+    return replace(request, moves={k: on for k, on in moves.items() if on != _own_day(plan, k)})
 
 
 def _own_day(plan: SwimmerPlan, key: str) -> date:
     """The day of a session by the days of the week that were chosen."""
     week, number = (int(part) for part in key.split("-"))
-    wish = plan.plan.wish
-    return wish.monday + timedelta(days=7 * (week - 1) + sorted(set(wish.weekdays))[number - 1])
+    request = plan.plan.request
+    return request.monday + timedelta(
+        days=7 * (week - 1) + sorted(set(request.weekdays))[number - 1]
+    )
 
 
 def _addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> tuple[Drill, ...]:
@@ -230,14 +232,16 @@ def _addable(catalogue: Catalogue, found: Sequence[str], swimmer: Swimmer) -> tu
     return tuple(sorted(suitable, key=lambda d: d.name))
 
 
-def add_set(plan: SwimmerPlan, key: str, drill_id: str, repeats: int) -> PlanWish:
-    """The wish with one more set in a session. Raises PlanError for a drill that does not suit."""
-    wish = plan.plan.wish
+def add_set(plan: SwimmerPlan, key: str, drill_id: str, repeats: int) -> PlanRequest:
+    """The request with one more set. Raises PlanError for a drill that does not suit."""
+    request = plan.plan.request
     plan.plan.session(key)
     _check_repeats(repeats)
     if drill_id not in {d.id for d in plan.addable}:
         raise PlanError("This drill does not suit this swimmer now. Choose another one.")
-    return replace(wish, added={**wish.added, key: (*wish.added.get(key, ()), (drill_id, repeats))})
+    return replace(
+        request, added={**request.added, key: (*request.added.get(key, ()), (drill_id, repeats))}
+    )
 
 
 def _check_repeats(repeats: int) -> None:
@@ -245,18 +249,18 @@ def _check_repeats(repeats: int) -> None:
         raise PlanError("A set has between 1 and 60 repeats.")
 
 
-def fix_repeats(plan: SwimmerPlan, key: str, place: int, repeats: int | None) -> PlanWish:
-    """The wish with the repeats of one set fixed, or free again with None; an added set goes."""
-    wish = plan.plan.wish
+def fix_repeats(plan: SwimmerPlan, key: str, place: int, repeats: int | None) -> PlanRequest:
+    """The request with the repeats of one set fixed, or free again with None; an added set goes."""
+    request = plan.plan.request
     plan.plan.session(key)
     if place >= ADDED:
-        return _change_added(wish, key, place - ADDED, repeats)
-    fixed = {k: v for k, v in wish.repeats.get(key, {}).items() if k != place}
+        return _change_added(request, key, place - ADDED, repeats)
+    fixed = {k: v for k, v in request.repeats.get(key, {}).items() if k != place}
     if repeats is not None:
         _check_repeats(repeats)
         fixed[place] = repeats
-    every = {k: v for k, v in wish.repeats.items() if k != key}
-    return replace(wish, repeats={**every, key: fixed} if fixed else every)
+    every = {k: v for k, v in request.repeats.items() if k != key}
+    return replace(request, repeats={**every, key: fixed} if fixed else every)
 
 
 @dataclass(frozen=True, slots=True)
@@ -281,8 +285,8 @@ def exchange_for(plan: SwimmerPlan, fault: str) -> Exchange | None:
     return Exchange(plan.stored.id, main, instead) if instead else None
 
 
-def _change_added(wish: PlanWish, key: str, at: int, repeats: int | None) -> PlanWish:
-    sets = list(wish.added.get(key, ()))
+def _change_added(request: PlanRequest, key: str, at: int, repeats: int | None) -> PlanRequest:
+    sets = list(request.added.get(key, ()))
     if not 0 <= at < len(sets):
         raise PlanError("This set is not in the plan any more. Load the page again.")
     if repeats is None:
@@ -290,8 +294,8 @@ def _change_added(wish: PlanWish, key: str, at: int, repeats: int | None) -> Pla
     else:
         _check_repeats(repeats)
         sets[at] = (sets[at][0], repeats)
-    others = {k: v for k, v in wish.added.items() if k != key}
-    return replace(wish, added={**others, key: tuple(sets)} if sets else others)
+    others = {k: v for k, v in request.added.items() if k != key}
+    return replace(request, added={**others, key: tuple(sets)} if sets else others)
 
 
 def another_drill(plan: SwimmerPlan, fault: str, drill: str) -> StoredPlan:
@@ -307,21 +311,23 @@ def another_drill(plan: SwimmerPlan, fault: str, drill: str) -> StoredPlan:
     return replace(plan.stored, drills={**plan.stored.drills, fault: tuple(kept)})
 
 
-def set_weeks(plan: SwimmerPlan, fault: str, weeks: int | None) -> PlanWish:
-    """The wish with the weeks of a focus set by the coach, or shared out again with None."""
-    wish = plan.plan.wish
-    focuses = tuple(FocusWish(f.fault, weeks) if f.fault == fault else f for f in wish.focuses)
-    return replace(wish, focuses=focuses)
+def set_weeks(plan: SwimmerPlan, fault: str, weeks: int | None) -> PlanRequest:
+    """The request with the weeks of a focus set by the coach, or shared out again with None."""
+    request = plan.plan.request
+    focuses = tuple(
+        FocusRequest(f.fault, weeks) if f.fault == fault else f for f in request.focuses
+    )
+    return replace(request, focuses=focuses)
 
 
-def reorder(plan: SwimmerPlan, fault: str, before: str | None) -> PlanWish:
-    """The wish with a focus put before another one, or last with None."""
-    wish = plan.plan.wish
-    moved = [f for f in wish.focuses if f.fault == fault]
-    others = [f for f in wish.focuses if f.fault != fault]
+def reorder(plan: SwimmerPlan, fault: str, before: str | None) -> PlanRequest:
+    """The request with a focus put before another one, or last with None."""
+    request = plan.plan.request
+    moved = [f for f in request.focuses if f.fault == fault]
+    others = [f for f in request.focuses if f.fault != fault]
     at = next((n for n, f in enumerate(others) if f.fault == before), len(others))
     focuses = (*others[:at], *moved, *others[at:])
     if before == fault or not moved:
-        return wish
+        return request
     # Sessions that were fixed set by set belonged to other drills.
-    return replace(wish, focuses=focuses, repeats={})
+    return replace(request, focuses=focuses, repeats={})

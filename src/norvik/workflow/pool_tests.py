@@ -5,11 +5,11 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
+from norvik.core.judging.coaching_model import Drill
 from norvik.core.pool import Pool
-from norvik.core.pool_tests import Outcome, PoolTest, Told, evaluate, pool_test
-from norvik.core.pool_tests.helps import HELPS, MOST
-from norvik.core.prescribe import unsuitable
-from norvik.core.tables import Drill
+from norvik.core.prescription.pool_tests import EarlierTest, Outcome, PoolTest, evaluate, pool_test
+from norvik.core.prescription.pool_tests.helps import HELPS, MOST
+from norvik.core.prescription.prescribe import unsuitable
 from norvik.formats.pool_tests_csv import Row
 from norvik.store import clips, plans, pool_tests
 from norvik.store.pool_tests import SwumTest
@@ -48,9 +48,9 @@ def series_of(connection: sqlite3.Connection, swimmer: Swimmer) -> list[Series]:
     made = []
     for (test_id, stroke, pool), all_swum in by_kind.items():
         test = pool_test(test_id)
-        told = [Told(s.entries, s.rested) for s in all_swum]
+        earlier = [EarlierTest(s.entries, s.rested) for s in all_swum]
         judged = tuple(
-            JudgedTest(swum, evaluate(test, swum.entries, told[:n], swum.rested))
+            JudgedTest(swum, evaluate(test, swum.entries, earlier[:n], swum.rested))
             for n, swum in enumerate(all_swum)
         )
         made.append(Series(test, stroke, pool, judged))

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from norvik.core.current import Ranked
-from norvik.core.judging import Finding, Judged
-from norvik.core.overcorrect import Aim
-from norvik.core.prescribe import topics_of
-from norvik.core.refilm import Shot, refilm
-from norvik.core.tables import Caution, Drill
+from norvik.core.followup.refilm import Shot, refilm
+from norvik.core.judging.coaching_model import Caution, Drill
+from norvik.core.judging.judged import Finding, Judged
+from norvik.core.judging.ranking import Ranked
+from norvik.core.prescription.overcorrect import Aim
+from norvik.core.prescription.prescribe import topics_of
 from norvik.workflow.clip_judgement import LEAST_STRENGTHS, Judgement
 
 #: One point gets two to three weeks in training (common practice); film again after them.

@@ -10,7 +10,7 @@ import zipfile
 from norvik.formats.lengths_csv import write_lengths
 from norvik.formats.plan_csv import write_plan
 from norvik.formats.pool_tests_csv import write_pool_tests
-from norvik.store import clips, leaving, plans, swimmers, swims
+from norvik.store import clips, plans, swimmer_removal, swimmers, swims
 from norvik.workflow.clip_files import events_file
 from norvik.workflow.clip_timing import time_clip
 from norvik.workflow.plan_files import table_rows
@@ -39,7 +39,7 @@ def swimmer_zip(connection: sqlite3.Connection, swimmer_id: int) -> bytes:
             archive.writestr(name, text)
 
         put("README.txt", _README.format(name=swimmer.name))
-        rows = leaving.everything(connection, swimmer_id)
+        rows = swimmer_removal.everything(connection, swimmer_id)
         put("swimmer.json", json.dumps(rows, ensure_ascii=False, indent=1))
         for clip in clips.newest_first(connection, swimmer_id):
             if clip.watchable:
@@ -49,6 +49,6 @@ def swimmer_zip(connection: sqlite3.Connection, swimmer_id: int) -> bytes:
             put(f"swims/{swim.swum_on}-{swim.id}.lengths.csv", write_lengths(swim.lengths))
         for plan in plans.of_swimmer(connection, swimmer_id):
             rows_of = table_rows(worked_out(connection, plan))
-            put(f"plans/{plan.wish.starts_on}-{plan.id}.plan.csv", write_plan(rows_of))
+            put(f"plans/{plan.request.starts_on}-{plan.id}.plan.csv", write_plan(rows_of))
         put("pool-tests.csv", write_pool_tests(test_rows(connection, swimmer)))
     return made.getvalue()

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from norvik.core.errors import MeasureError
 from norvik.core.frame import formulas as f
-from norvik.core.frame.certainty import CLICK_ERROR_PX, uncertainty
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.references import References
+from norvik.core.frame.uncertainty import CLICK_ERROR_PX, uncertainty
 
 ALL = ("freestyle", "backstroke", "breaststroke", "butterfly")
 FACE_DOWN = ("freestyle", "breaststroke", "butterfly")

@@ -13,7 +13,7 @@ import numpy as np
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.movement import Values, filled, smooth, turning_points
 from norvik.core.frame.references import References
-from norvik.core.proposals import Proposal
+from norvik.core.time.proposals import Proposal
 
 #: Shortest time between two crossings of the surface in the same direction, seconds.
 _APART_S = 0.35

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from norvik.core.events import BREATH_EVENTS, COURSE_EVENTS, WALL_EVENTS
+from norvik.core.strokes.events import BREATH_EVENTS, COURSE_EVENTS, WALL_EVENTS
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,170 @@
+"""Breaks the core in small ways, module by module, and lists the breaks that no test notices.
+
+Usage: mutate.py [changed | all | NAME ...]     NAME as in `verdicts` or `plan.sets`
+
+`changed` (the default) takes the modules of the core that differ from the last commit or, with a
+clean tree, those of the last commit itself. Every module is tried by the tests that import it or
+import a module that does: the whole suite for each break would take days. Results are added to
+build/mutation/results.json, so that a long run can be done in parts.
+"""
+
+from __future__ import annotations
+
+import ast
+import json
+import shutil
+import subprocess
+import sys
+from collections import Counter
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+CORE = ROOT / "src" / "norvik" / "core"
+WORK = ROOT / "build" / "mutation"
+RESULTS = WORK / "results.json"
+#: Rules that can hurt somebody or mislead a coach: here each survivor is looked at by name.
+RULES = {
+    "breath_holding", "instead", "ladder", "overcorrect", "verdicts", "on_frame", "judging",
+    "plan.sets", "plan.build", "pool_tests.offered", "prescribe",
+}  # fmt: skip
+#: Tests of minutes: only for the modules that they are about.
+SLOW = {
+    "test_against_reference.py": {"timing", "phases", "cycles"},
+    "test_properties.py": set[str](),
+    "test_certainty.py": {"certainty"},
+    "test_good_swimming.py": set[str](),
+}
+
+
+def name_of(path: Path) -> str:
+    """ "plan.sets" for .../core/plan/sets.py."""
+    parts = path.relative_to(CORE).with_suffix("").parts
+    return ".".join(parts[:-1] if parts[-1] == "__init__" else parts)
+
+
+MODULES = {name_of(p): p for p in sorted(CORE.rglob("*.py")) if name_of(p)}
+
+
+def imported(path: Path) -> set[str]:
+    """The modules of the core that a file imports, by name."""
+    found = set()
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if not isinstance(node, ast.ImportFrom) or not (node.module or "").startswith(
+            "norvik.core"
+        ):
+            continue
+        base = (node.module or "").removeprefix("norvik.core").removeprefix(".")
+        found.add(base)
+        found |= {f"{base}.{a.name}".removeprefix(".") for a in node.names}
+    return found & MODULES.keys()
+
+
+def tests_of(module: str) -> list[str]:
+    """The test files that reach the module directly or over one module between."""
+    near = {module} | {m for m, p in MODULES.items() if module in imported(p)}
+    # A package hands on what its modules hold.
+    near |= {module.rpartition(".")[0]} - {""}
+    chosen = []
+    for folder in ("core", "catalogue", "model", "formats"):
+        for test in sorted((ROOT / "tests" / folder).glob("test_*.py")):
+            if module not in SLOW.get(test.name, {module}):
+                continue
+            reached = imported(test)
+            if module in reached or (folder != "model" and near & reached):
+                chosen.append(str(test.relative_to(ROOT)))
+    return chosen
+
+
+def changed() -> list[str]:
+    """The modules of the core that the work at hand, or the last commit, touches."""
+    for against in (["HEAD"], ["HEAD~1", "HEAD"]):
+        lines = subprocess.run(
+            ["git", "diff", "--name-only", *against], cwd=ROOT, capture_output=True, text=True
+        ).stdout.split()
+        touched = [m for m, p in MODULES.items() if str(p.relative_to(ROOT)) in lines]
+        if touched:
+            return touched
+    return []
+
+
+def workspace(module: str, tests: list[str]) -> Path:
+    """A copy of what the tests need, told to break this module alone."""
+    place = WORK / "tree"
+    shutil.rmtree(place, ignore_errors=True)
+    place.mkdir(parents=True)
+    for what in ("src", "tests", "docs", "README.md"):
+        source = ROOT / what
+        copy = shutil.copytree if source.is_dir() else shutil.copy
+        copy(source, place / what)
+    config = (ROOT / "pyproject.toml").read_text("utf-8")
+    file = MODULES[module].relative_to(ROOT)
+    config += (
+        f'\n[tool.mutmut]\nsource_paths = ["src/"]\nonly_mutate = ["{file}"]\n'
+        'also_copy = ["src/norvik", "tests", "docs", "README.md"]\n'
+        'pytest_add_cli_args = ["-p", "no:randomly", "-p", "no:xdist"]\n'
+        f"pytest_add_cli_args_test_selection = {json.dumps(tests)}\n"
+        "use_git_change_detection = false\ntrack_dependencies = false\n"
+    )
+    (place / "pyproject.toml").write_text(config, "utf-8")
+    return place
+
+
+def mutated(module: str) -> dict[str, object]:
+    """How many breaks of the module were noticed, and the names of those that were not."""
+    tests = tests_of(module)
+    if not tests:
+        return {"killed": 0, "survived": 0, "untested": 0, "survivors": [], "tests": []}
+    place = workspace(module, tests)
+    mutmut = Path(sys.executable).parent / "mutmut"
+    run = subprocess.run(
+        [mutmut, "run"], cwd=place, capture_output=True, text=True, errors="replace"
+    )
+    results = subprocess.run(
+        [mutmut, "results", "--all", "true"], cwd=place, capture_output=True, text=True
+    ).stdout
+    states = dict(line.strip().rsplit(": ", 1) for line in results.splitlines() if ": " in line)
+    if not states and "Running mutation testing" not in run.stdout:
+        print(run.stdout[-2000:], run.stderr[-2000:])
+    count = Counter(states.values())
+    return {
+        "killed": count["killed"] + count["timeout"],
+        "survived": count["survived"] + count["suspicious"],
+        "untested": count["no tests"],
+        "survivors": sorted(n for n, s in states.items() if s in ("survived", "suspicious")),
+        "tests": tests,
+    }
+
+
+def main() -> None:
+    wanted = sys.argv[1:] or ["changed"]
+    if wanted == ["all"]:
+        wanted = list(MODULES)
+    elif wanted == ["changed"]:
+        wanted = changed()
+    unknown = [m for m in wanted if m not in MODULES]
+    if unknown:
+        sys.exit(f"No module of the core is called {', '.join(unknown)}.")
+    WORK.mkdir(parents=True, exist_ok=True)
+    results = json.loads(RESULTS.read_text("utf-8")) if RESULTS.exists() else {}
+    for module in wanted:
+        results[module] = mutated(module)
+        RESULTS.write_text(json.dumps(results, indent=1), "utf-8")
+        one = results[module]
+        print(
+            f"{module:28} {one['killed']:5} noticed {one['survived']:4} not "
+            f"{one['untested']:4} without a test{'   RULE' if module in RULES else ''}",
+            flush=True,
+        )
+        if module in RULES or len(wanted) < 4:
+            for survivor in one["survivors"]:
+                print(f"    {survivor}", flush=True)
+    killed, survived, untested = (
+        sum(results[m][k] for m in wanted) for k in ("killed", "survived", "untested")
+    )
+    tried = killed + survived + untested
+    if tried:
+        print(f"{killed} of {tried} breaks noticed, {100 * killed / tried:.0f} %")
+
+
+if __name__ == "__main__":
+    main()

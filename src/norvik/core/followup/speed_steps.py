@@ -1,0 +1,262 @@
+"""Speed steps: one swimmer at several paces, every quantity against speed.
+
+Speed is rate times distance per cycle (Craig and Pendergast 1979, Med Sci Sports 11:278-283), so
+what a swimmer gains in speed comes from one of the two, and the other may pay for it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from norvik.core.judging.on_frame import OnFrame
+from norvik.core.statistics import mean
+from norvik.core.time.timing import Timing
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """u: standard uncertainty in the value's unit; 0 for a count, None where it is not known."""
+
+    value: float
+    u: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One pace. speed: m/s; how it is known, see `SOURCES`. per_cycle_m: metres a cycle.
+
+    index: stroke index in m2/s.
+    """
+
+    key: int
+    timing: Timing
+    speed: Value
+    how: str
+    rate: Value
+    per_cycle_m: Value
+    index: Value
+
+
+#: How a speed is known: between passes; from the pace with the time and the way at the wall taken
+#: off; from the pace as it is, push-offs and turns included.
+SOURCES = ("passes", "pace without walls", "pace with walls")
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """From one step to the next faster-stroked one, each as a ratio minus 1.
+
+    slips: the rate rises, and the distance per cycle falls by more, so that speed is lost.
+    """
+
+    slower: Step
+    faster: Step
+    rate: float
+    per_cycle: float
+    speed: float
+    slips: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One quantity over the steps, None where it is not known. trend: rises, falls, holds or ""."""
+
+    name: str
+    unit: str
+    digits: int
+    values: tuple[Value | None, ...]
+    trend: str
+
+
+#: Path in a Timing, name, unit, digits. Only what a pace can change.
+QUANTITIES = (
+    ("phases.both.entry.share_pct", "Entry", "% of the cycle", 1),
+    ("phases.both.catch.share_pct", "Catch", "% of the cycle", 1),
+    ("phases.both.pull.share_pct", "Pull", "% of the cycle", 1),
+    ("phases.both.recovery.share_pct", "Recovery", "% of the cycle", 1),
+    ("coordination.index_pct", "Hand-over", "%", 1),
+    ("front_quadrant.lead_pct", "Front quadrant, ahead by", "%", 1),
+    ("gaps.t1_pct", "Glide: out after close (T1b)", "% of the cycle", 1),
+    ("gaps.t2_pct", "Heels after shoot (T2)", "% of the cycle", 1),
+    ("gaps.t3_pct", "Kick after long (T3)", "% of the cycle", 1),
+    ("fly_gaps.t1_pct", "First kick after entry (T1)", "% of the cycle", 1),
+    ("fly_gaps.t2_pct", "First kick's end after the pull starts (T2)", "% of the cycle", 1),
+    ("fly_gaps.t3_pct", "Second kick after the shoulders (T3)", "% of the cycle", 1),
+    ("fly_gaps.t4_pct", "Second kick's end after the exit (T4)", "% of the cycle", 1),
+    ("cycles.time_s.cv_pct", "Spread of the cycles", "%", 1),
+    ("breathing.breaths_per_cycle", "Breaths", "a cycle", 2),
+    ("breathing.duration_s", "Air to face in", "s", 2),
+    ("breathing.exhale_share_pct", "Breathing out under water", "%", 0),
+    ("kick.beats_per_cycle", "Beats of the legs", "a cycle", 1),
+    ("kick.beats_per_min", "Beats of the legs", "a minute", 0),
+    ("hold_distance_m", "Metres until the hold", "m", 2),
+)
+
+
+def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
+    """A step from a clip's timing; None without a rate, or without any speed.
+
+    pace_s: seconds a 100 m, as the swimmer was asked to swim. A measured speed goes before it. A
+    pace over whole lengths holds push-offs and turns, in which nobody strokes: where the film shows
+    how long and how far the swimmer is under water, they are taken off.
+    """
+    cycle_s, per_min = timing.resolved.mean_cycle_s, timing.rate.cycles_per_min
+    if not cycle_s or per_min is None:
+        return None
+    u = timing.uncertainty.get
+    rate = Value(per_min, u("rate.cycles_per_min"))
+    speed = timing.speed
+    if (
+        speed.m_per_s is not None
+        and speed.distance_per_cycle_m is not None
+        and speed.stroke_index is not None
+    ):
+        return Step(
+            key, timing, Value(speed.m_per_s, u("speed.m_per_s")), "passes", rate,
+            Value(speed.distance_per_cycle_m, u("speed.distance_per_cycle_m")),
+            Value(speed.stroke_index, u("speed.stroke_index")),
+        )  # fmt: skip
+    if not pace_s or pace_s <= 0:
+        return None
+    swum = speed_without_walls(timing, pace_s)
+    v = 100 / pace_s if swum is None else swum
+    how = "pace with walls" if swum is None else "pace without walls"
+    cycle_u = u("cycles.time_s.mean")
+    metres_u = None if cycle_u is None else v * cycle_u
+    index_u = None if cycle_u is None else v * v * cycle_u
+    return Step(
+        key, timing, Value(v, None), how, rate,
+        Value(v * cycle_s, metres_u), Value(v * v * cycle_s, index_u),
+    )  # fmt: skip
+
+
+def speed_without_walls(timing: Timing, pace_s: float) -> float | None:
+    """Speed in m/s while stroking, from a pace in seconds a 100 m over whole lengths.
+
+    (pool - breakout) / (time of a length - turn - under water), each the mean of the marked walls;
+    a turn that is not marked counts as no time. None without the pool's length, or without a push
+    whose breakout has its time and its place.
+    Worked: 25 m at 1:20 a 100 m are 20 s a length; 0.8 s of turn, 2.2 s under water to 5 m leave
+    20 m in 17 s: 1.18 m/s, where the pace alone says 1.25.
+    """
+    pool_m = timing.pool_m
+    under = [w for w in timing.walls if w.under_water_s is not None and w.breakout_m is not None]
+    if not pool_m or not under:
+        return None
+    out_m = mean([w.breakout_m for w in under if w.breakout_m is not None]) or 0.0
+    under_s = mean([w.under_water_s for w in under if w.under_water_s is not None]) or 0.0
+    turn_s = mean([w.turn_s for w in timing.walls if w.turn_s is not None]) or 0.0
+    metres, seconds = pool_m - out_m, pace_s * pool_m / 100 - turn_s - under_s
+    return metres / seconds if metres > 0 and seconds > 0 else None
+
+
+@dataclass(frozen=True, slots=True)
+class FrameRow:
+    """One measure on the frame over the steps. at_s: instants (real seconds) of its takings."""
+
+    row: Row
+    side: str
+    at_s: tuple[tuple[float, ...], ...]
+
+
+def frame_rows(taken: Sequence[Sequence[OnFrame]]) -> list[FrameRow]:
+    """Measures that at least two of the steps have, each side by itself. taken: slowest step first.
+
+    Steps are compared only in one unit: a height in metres and one in pixels are two things.
+    """
+    found = []
+    kinds = {(m.what, m.side, m.unit): m for step in taken for m in step if m.unit}
+    for (what, side, unit), kind in kinds.items():
+        mine = [
+            next((m for m in step if (m.what, m.side, m.unit) == (what, side, unit)), None)
+            for step in taken
+        ]
+        values = [_mean_of(m) for m in mine]
+        if sum(v is not None for v in values) < 2:
+            continue
+        row = _row(kind.name, unit, kind.digits, values)
+        at_s = tuple(tuple(o.time_s for o in m.found) if m else () for m in mine)
+        found.append(FrameRow(row, side, at_s))
+    return found
+
+
+def _mean_of(taken: OnFrame | None) -> Value | None:
+    middle = mean([o.value for o in taken.found]) if taken else None
+    return None if middle is None or taken is None else Value(middle, taken.u)
+
+
+def in_order(steps: Iterable[Step]) -> list[Step]:
+    """Slowest first; of equal speeds the lower rate first."""
+    return sorted(steps, key=lambda s: (s.speed.value, s.rate.value))
+
+
+def changes(steps: Sequence[Step]) -> list[Change]:
+    """From each rate to the next higher one. Steps of one rate give none."""
+    found = []
+    for a, b in pairwise(sorted(steps, key=lambda s: s.rate.value)):
+        rate = b.rate.value / a.rate.value - 1
+        if rate <= 0:
+            continue
+        per_cycle = b.per_cycle_m.value / a.per_cycle_m.value - 1
+        speed = b.speed.value / a.speed.value - 1
+        lost = a.speed.value - b.speed.value
+        found.append(
+            Change(a, b, rate, per_cycle, speed, slips=lost > 2 * _joint(a.speed, b.speed))
+        )
+    return found
+
+
+def rows(steps: Sequence[Step]) -> list[Row]:
+    """Every quantity that at least two of the steps know. steps: slowest first."""
+    found = [
+        _row("Stroke rate", rate_unit(steps), 1, [strokes_a_minute(s) for s in steps]),
+        _row("Distance per cycle", "m", 2, [s.per_cycle_m for s in steps]),
+        _row("Stroke index", "m²/s", 2, [s.index for s in steps]),
+    ]
+    for path, name, unit, digits in QUANTITIES:
+        values = [_at(s.timing, path) for s in steps]
+        if sum(v is not None for v in values) > 1:
+            found.append(_row(name, unit, digits, values))
+    return found
+
+
+def rate_unit(steps: Sequence[Step]) -> str:
+    """Single strokes where the arms take turns, else cycles: as a coach counts."""
+    single = any(s.timing.resolved.stroke.strokes_per_cycle > 1 for s in steps)
+    return "strokes/min" if single else "cycles/min"
+
+
+def strokes_a_minute(step: Step) -> Value:
+    """The rate in the unit of `rate_unit`."""
+    each = step.timing.resolved.stroke.strokes_per_cycle
+    return Value(each * step.rate.value, None if step.rate.u is None else each * step.rate.u)
+
+
+def _at(timing: Timing, path: str) -> Value | None:
+    value: object = timing
+    for name in path.split("."):
+        value = value.get(name) if isinstance(value, dict) else getattr(value, name, None)
+    if not isinstance(value, (int, float)):
+        return None
+    return Value(float(value), timing.uncertainty.get(path, 0.0))
+
+
+def _row(name: str, unit: str, digits: int, values: Sequence[Value | None]) -> Row:
+    return Row(name, unit, digits, tuple(values), _trend([v for v in values if v is not None]))
+
+
+def _trend(known: Sequence[Value]) -> str:
+    """From the slowest to the fastest: a difference within twice its uncertainty holds."""
+    if len(known) < 2 or known[0].u is None or known[-1].u is None:
+        return ""
+    difference = known[-1].value - known[0].value
+    if abs(difference) <= 2 * _joint(known[0], known[-1]):
+        return "holds"
+    return "rises" if difference > 0 else "falls"
+
+
+def _joint(a: Value, b: Value) -> float:
+    return math.hypot(a.u or 0.0, b.u or 0.0)

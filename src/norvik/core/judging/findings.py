@@ -1,0 +1,202 @@
+"""Judging: what is good, what is a fault, what cannot be told, each with its evidence."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+
+from norvik.core.judging.coaching_model import Band, Catalogue, Fault
+from norvik.core.judging.judged import (
+    CLEAR_FROM,
+    LEAST_SEVERITY,
+    SEEN_SEVERITY,
+    Finding,
+    Judged,
+    Seen,
+    schools_used,
+)
+from norvik.core.judging.on_frame import (
+    Obstacle,
+    OnFrame,
+    Rule,
+    by_frame,
+    hidden,
+    strengths_on_frame,
+)
+from norvik.core.judging.verdicts import near_fault, surely_good, verdict_of
+from norvik.core.time.quantities import QUANTITIES, Occurrence
+from norvik.core.time.timing import Timing
+
+
+def judge(band: Band, timing: Timing) -> Judged | None:
+    """Hold a quantity against a band. None when the marks do not tell its value.
+
+    With an unknown uncertainty the value is taken as it is.
+    """
+    quantity = QUANTITIES[band.quantity]
+    reading = quantity.read(timing)
+    if reading is None or not math.isfinite(reading.value):
+        return None
+    return Judged(band, quantity, reading, *verdict_of(band, reading.value, reading.u))
+
+
+def find(
+    timing: Timing,
+    seen: Iterable[Seen],
+    catalogue: Catalogue,
+    level: str,
+    schools: dict[str, str],
+    on_frame: Sequence[OnFrame] = (),
+    obstacles: Sequence[Obstacle] = (),
+) -> list[Finding]:
+    """All findings of a clip: strengths, then faults by severity, what to watch, open questions.
+
+    level: the swimmer's. schools: question to chosen school. on_frame: what was measured, followed
+    or chosen on its frames; obstacles: what cannot be judged there.
+    """
+    ticked = list(seen)
+    names = {s.what for s in ticked}
+    found: list[Finding] = []
+    # What was ticked as a fault is no strength by a measure that would show it.
+    in_faults = {
+        Rule.read(text).what
+        for name in names & set(catalogue.faults)
+        for text in catalogue.faults[name].shown_by
+    }
+    for fault in catalogue.faults.values():
+        if not applies(fault, catalogue, level, schools):
+            continue
+        if fault.id in names:
+            continue
+        measured = _by_number(fault, timing, catalogue, schools) if fault.bands else None
+        measured = measured or by_frame(fault, on_frame, catalogue, schools)
+        measured = measured or hidden(fault, obstacles)
+        if measured:
+            found.append(measured)
+            in_faults |= {j.quantity.id for j in measured.judged}
+    for tick in ticked:
+        by_eye = _by_eye(tick, catalogue)
+        if by_eye:
+            found.append(by_eye)
+    found += _strengths_by_number(timing, catalogue, schools, in_faults)
+    found += strengths_on_frame(on_frame, in_faults, catalogue, schools)
+    rank = {"strength": 0, "fault": 1, "watch": 2, "open": 3}
+    return sorted(found, key=lambda f: (rank[f.kind], -f.severity, f.id, f.side))
+
+
+def applies(fault: Fault, catalogue: Catalogue, level: str, schools: dict[str, str]) -> bool:
+    """Is this a fault at all for a swimmer of this level and these schools?"""
+    if fault.levels and level not in fault.levels:
+        return False
+    return not any(
+        catalogue.questions[q].chosen(schools).id == s for q, s in fault.unless_school.items()
+    )
+
+
+def _by_number(
+    fault: Fault, timing: Timing, catalogue: Catalogue, schools: dict[str, str]
+) -> Finding | None:
+    judged = []
+    for band_id in fault.bands:
+        one = judge(catalogue.band(band_id, schools, timing.resolved.mean_cycle_s), timing)
+        if one is None:
+            return None
+        judged.append(one)
+    verdicts = {j.verdict for j in judged}
+    if verdicts == {"fault"}:
+        kind = "fault"
+    elif verdicts <= {"fault", "unsure"}:
+        kind = "open"
+    elif verdicts <= {"fault", "unsure", "watch"} and all(
+        near_fault(j.band, j.reading.value) for j in judged if j.verdict == "watch"
+    ):
+        kind = "watch"
+    else:
+        return None
+    severity = min(min(1.0, max(0.0, j.beyond / j.band.full)) for j in judged)
+    if kind == "fault":
+        severity = max(LEAST_SEVERITY, severity)
+    leading = judged[0]
+    showing = [o for o in leading.reading.occurrences if _outside(leading.band, o.value)]
+    occurrences = leading.reading.occurrences
+    share = len(showing) / len(occurrences) if occurrences else 1.0
+    return Finding(
+        id=fault.id,
+        kind=kind,
+        title=fault.name,
+        says=fault.shows,
+        side=_common_side(showing) if fault.sided else "",
+        degree="clear" if severity >= CLEAR_FROM else "slight",
+        severity=severity if kind == "fault" else 0.0,
+        share=max(share, 1 / len(occurrences)) if occurrences else 1.0,
+        judged=tuple(judged),
+        instants=tuple(o.time_s for o in (showing or occurrences)),
+        schools=schools_used(judged, catalogue, schools),
+    )
+
+
+def _outside(band: Band, value: float) -> bool:
+    below, above = band.fault_below, band.fault_above
+    return (below is not None and value < below) or (above is not None and value > above)
+
+
+def _common_side(found: Iterable[Occurrence]) -> str:
+    sides = {o.side for o in found}
+    return sides.pop() if len(sides) == 1 else ""
+
+
+def _by_eye(tick: Seen, catalogue: Catalogue) -> Finding | None:
+    instants = () if tick.time_s is None else (tick.time_s,)
+    fault = catalogue.faults.get(tick.what)
+    if fault:
+        return Finding(
+            id=fault.id,
+            kind="fault",
+            title=fault.name,
+            says=fault.shows,
+            side=tick.side,
+            degree=tick.degree,
+            severity=SEEN_SEVERITY[tick.degree],
+            instants=instants,
+            seen=True,
+        )
+    strength = catalogue.strengths.get(tick.what)
+    if strength:
+        return Finding(
+            id=strength.id,
+            kind="strength",
+            title=strength.name,
+            says=strength.praise,
+            side=tick.side,
+            degree=tick.degree,
+            severity=1.0,
+            instants=instants,
+            seen=True,
+        )
+    return None
+
+
+def _strengths_by_number(
+    timing: Timing, catalogue: Catalogue, schools: dict[str, str], in_faults: set[str]
+) -> list[Finding]:
+    found = []
+    for band_id in dict.fromkeys(b.id for b in catalogue.bands):
+        band = catalogue.band(band_id, schools, timing.resolved.mean_cycle_s)
+        if not band.praise or band.quantity in in_faults:
+            continue
+        one = judge(band, timing)
+        if one and surely_good(band, one.reading.value, one.reading.u):
+            found.append(
+                Finding(
+                    id=band_id,
+                    kind="strength",
+                    title=one.quantity.name,
+                    says=band.praise,
+                    degree="clear",
+                    severity=0.5,
+                    judged=(one,),
+                    instants=tuple(o.time_s for o in one.reading.occurrences[:1]),
+                    schools=schools_used([one], catalogue, schools),
+                )
+            )
+    return found

@@ -1,0 +1,223 @@
+"""Findings from what was measured, followed or chosen on the frames of a clip.
+
+A fault names what shows it: "high-elbow<" (under the fault limit of that measure's band),
+"elbow-angle>" (over it), "body-roll~10" (left and right differ by more than 10), or
+"first-contact=thumb" (that option was chosen). Any one of them is enough.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from norvik.core.judging.coaching_model import Band, Catalogue, Fault
+from norvik.core.judging.judged import (
+    CLEAR_FROM,
+    LEAST_SEVERITY,
+    SEEN_SEVERITY,
+    Finding,
+    Judged,
+    schools_used,
+)
+from norvik.core.judging.verdicts import near_fault, surely_good, verdict_of
+from norvik.core.time.quantities import Occurrence, Quantity, Reading
+
+_RULE = re.compile(r"(?P<what>[a-z-]+)(?:(?P<side>[<>])|~(?P<apart>\d+)|=(?P<option>[a-z-]+))")
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """One way in which a fault shows. apart: in the measure's unit. option: of a choice."""
+
+    what: str
+    direction: str = ""
+    apart: float | None = None
+    option: str = ""
+
+    @classmethod
+    def read(cls, text: str) -> Rule:
+        """ValueError for a text that is no rule."""
+        found = _RULE.fullmatch(text)
+        if found is None:
+            raise ValueError(text)
+        apart = found["apart"]
+        return cls(
+            found["what"], found["side"] or "", float(apart) if apart else None,
+            found["option"] or "",
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class OnFrame:
+    """All takings of one measure, or of one choice, on one side.
+
+    found: when (real seconds) and the value; u: standard uncertainty of their mean. chosen: the
+    options of a choice instead, in the order of `found`. band: that holds for the swimmer.
+    least: takings from which on it can show a fault.
+    """
+
+    what: str
+    name: str
+    unit: str
+    digits: int
+    side: str
+    found: tuple[Occurrence, ...]
+    u: float | None = None
+    band: Band | None = None
+    chosen: tuple[str, ...] = ()
+    least: int = 1
+
+    @property
+    def mean(self) -> float:
+        return math.fsum(o.value for o in self.found) / len(self.found)
+
+
+@dataclass(frozen=True, slots=True)
+class Obstacle:
+    """A measure or choice that cannot be judged on this clip, and why."""
+
+    what: str
+    why: str
+
+
+def by_frame(
+    fault: Fault, taken: Sequence[OnFrame], catalogue: Catalogue, schools: dict[str, str]
+) -> Finding | None:
+    """What the frames say about one fault: the worst of what was taken; None when nothing does."""
+    said: list[tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]]] = []
+    for text in fault.shown_by:
+        rule = Rule.read(text)
+        mine = [t for t in taken if t.what == rule.what]
+        if rule.option:
+            said += [_chosen(t, rule.option) for t in mine if rule.option in t.chosen]
+        elif rule.apart is not None:
+            said += _apart(mine, rule.apart)
+        else:
+            said += [s for t in mine if t.band and (s := _beyond(t, t.band, rule.direction))]
+    for kind in ("fault", "open", "watch"):
+        of_kind = [s for s in said if s[0] == kind]
+        if not of_kind:
+            continue
+        _, _, severity, share, _, _ = max(of_kind, key=lambda s: s[2] * s[3])
+        if kind == "fault":
+            severity = max(LEAST_SEVERITY, min(1.0, severity))
+        judged = tuple(s[4] for s in of_kind if s[4] is not None)
+        sides = {s[1] for s in of_kind}
+        return Finding(
+            id=fault.id,
+            kind=kind,
+            title=fault.name,
+            says=fault.shows,
+            side=sides.pop() if len(sides) == 1 and fault.sided else "",
+            degree="clear" if severity >= CLEAR_FROM else "slight",
+            severity=severity if kind == "fault" else 0.0,
+            share=share,
+            judged=judged,
+            instants=tuple(sorted({o.time_s for s in of_kind for o in s[5]})),
+            schools=schools_used(judged, catalogue, schools),
+        )
+    return None
+
+
+def strengths_on_frame(
+    taken: Iterable[OnFrame], in_faults: set[str], catalogue: Catalogue, schools: dict[str, str]
+) -> list[Finding]:
+    """Measures that are surely good and have a word of praise, each once."""
+    found: dict[str, list[Judged]] = {}
+    bad = set(in_faults)
+    for t in taken:
+        if t.band is None or not t.band.praise or not t.found:
+            continue
+        verdict, beyond = verdict_of(t.band, t.mean, t.u)
+        if not surely_good(t.band, t.mean, t.u):
+            bad.add(t.what)
+        found.setdefault(t.what, []).append(_judged(t, t.band, verdict, beyond))
+    return [
+        Finding(
+            id=f"on-frame-{what}",
+            kind="strength",
+            title=judged[0].quantity.name,
+            says=judged[0].band.praise,
+            degree="clear",
+            severity=0.5,
+            judged=tuple(judged),
+            instants=tuple(o.time_s for o in judged[0].reading.occurrences[:1]),
+            schools=schools_used(judged, catalogue, schools),
+        )
+        for what, judged in found.items()
+        if what not in bad
+    ]
+
+
+def hidden(fault: Fault, obstacles: Iterable[Obstacle]) -> Finding | None:
+    """An open question where everything that would show a fault cannot be judged on this clip."""
+    rules = {Rule.read(text).what for text in fault.shown_by}
+    why = {o.what: o.why for o in obstacles if o.what in rules}
+    if not rules or set(why) != rules:
+        return None
+    said = ", ".join(dict.fromkeys(why.values()))
+    return Finding(
+        id=fault.id,
+        kind="open",
+        title=fault.name,
+        says=f"Cannot be judged on this clip: {said}. Film it again: {fault.views[0]}.",
+    )
+
+
+def _chosen(
+    t: OnFrame, option: str
+) -> tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]]:
+    shown = tuple(o for o, c in zip(t.found, t.chosen, strict=True) if c == option)
+    return "fault", t.side, SEEN_SEVERITY["clear"], len(shown) / len(t.found), None, shown
+
+
+def _apart(
+    mine: Sequence[OnFrame], limit: float
+) -> list[tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]]]:
+    sides = {t.side: t for t in mine}
+    if not {"left", "right"} <= set(sides):
+        return []
+    left, right = sides["left"], sides["right"]
+    away = abs(left.mean - right.mean)
+    margin = 2 * math.hypot(left.u or 0.0, right.u or 0.0)
+    kind = "fault" if away - limit > margin else "open" if away - limit > -margin else ""
+    flat = min(left, right, key=lambda t: t.mean)
+    return [(kind, flat.side, (away - limit) / limit, 1.0, None, flat.found)] if kind else []
+
+
+def _beyond(
+    t: OnFrame, band: Band, direction: str
+) -> tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]] | None:
+    """What one measure says in one direction; None when it says nothing against the swimmer."""
+
+    def beyond(value: float) -> float:
+        if direction == "<":
+            return -math.inf if band.fault_below is None else band.fault_below - value
+        return -math.inf if band.fault_above is None else value - band.fault_above
+
+    value, margin = t.mean, 2 * (t.u or 0.0)
+    away = beyond(value)
+    if away > margin:
+        kind = "fault" if len(t.found) >= t.least else "watch"
+    elif away > -margin and margin > 0:
+        kind = "open"
+    else:
+        good = band.good_from if direction == "<" else band.good_to
+        past = math.inf if good is None else (good - value if direction == "<" else value - good)
+        if not (margin < past < math.inf and near_fault(band, value)):
+            return None
+        kind = "watch"
+    showing = tuple(o for o in t.found if beyond(o.value) > 0)
+    share = len(showing) / len(t.found) if showing else 1.0
+    verdict = "unsure" if kind == "open" else kind
+    judged = _judged(t, band, verdict, away)
+    return kind, t.side, away / band.full, share, judged, showing or t.found
+
+
+def _judged(t: OnFrame, band: Band, verdict: str, beyond: float) -> Judged:
+    side = f"{t.side} ".lstrip()
+    name = f"{side}{t.name}" if not side else f"{t.name}, {t.side}"
+    quantity = Quantity(t.what, name, t.unit, t.digits, lambda _: None)
+    return Judged(band, quantity, Reading(t.mean, t.u, t.found), verdict, beyond, t.side)

@@ -1,0 +1,63 @@
+"""Holding a value with its uncertainty against a band."""
+
+from __future__ import annotations
+
+import math
+
+from norvik.core.judging.coaching_model import Band
+
+
+def verdict_of_takings(band: Band, value: float, u: float | None, n: int, least: int) -> str:
+    """The verdict on the mean of n takings: with fewer than `least` of them at most "watch"."""
+    verdict, _ = verdict_of(band, value, u)
+    return "watch" if verdict in ("fault", "unsure") and n < least else verdict
+
+
+def verdict_of(band: Band, value: float, u: float | None) -> tuple[str, float]:
+    """("good", "watch", "fault" or "unsure", how far beyond the nearest fault limit).
+
+    u: standard uncertainty in the value's unit; None where it is not known, and then the value is
+    taken as it is. A fault limit within 2u of the value makes it "unsure". "watch" is only what is
+    outside the good range by more than 2u: noise alone calls nobody to watch anything. Beyond is
+    negative on the near side of the limit, and -inf for a band without one.
+    """
+    margin = 2 * (u or 0.0)
+    below, above = band.fault_below, band.fault_above
+    beyond = max(
+        below - value if below is not None else -math.inf,
+        value - above if above is not None else -math.inf,
+    )
+    if beyond > margin:
+        return "fault", beyond
+    if beyond > -margin and margin > 0:
+        return "unsure", beyond
+    return ("watch" if _past_good(band, value) > margin else "good"), beyond
+
+
+def surely_good(band: Band, value: float, u: float | None) -> bool:
+    """Is the whole of value plus-minus 2u inside the good range, and off the fault limits?"""
+    return verdict_of(band, value, u)[0] == "good" and _past_good(band, value) <= -2 * (u or 0.0)
+
+
+def near_fault(band: Band, value: float) -> bool:
+    """Is the value past the middle between the good range and the fault limit on its side?
+
+    Own choice: what lies nearer to good than to the fault is not worth a line of its own.
+    """
+    for good, limit, sign in (
+        (band.good_to, band.fault_above, 1),
+        (band.good_from, band.fault_below, -1),
+    ):
+        if limit is not None:
+            middle = limit if good is None else (good + limit) / 2
+            if sign * (value - middle) > 0:
+                return True
+    return False
+
+
+def _past_good(band: Band, value: float) -> float:
+    """How far the value lies outside the good range; negative inside, -inf without a range."""
+    return max(
+        value - band.good_to if band.good_to is not None else -math.inf,
+        band.good_from - value if band.good_from is not None else -math.inf,
+    )

@@ -1,0 +1,169 @@
+"""Quantities of walls: into it, at it, under water, and out of it. Means over a clip's walls."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from itertools import pairwise
+
+from norvik.core.time.quantities.quantity import Occurrence, Quantity, Reading, mean_seconds
+from norvik.core.time.resolve.marks import OrderedMark
+from norvik.core.time.timing import Timing
+from norvik.core.time.walls import Wall
+
+
+def _wall_time(name: str, at: str) -> Callable[[Timing], Reading | None]:
+    """Mean of one time of every wall. at: the instant to look at."""
+
+    def read(timing: Timing) -> Reading | None:
+        found, us = [], []
+        for n, wall in enumerate(timing.walls):
+            value, place = getattr(wall, name), getattr(wall, at)
+            if value is None or place is None:
+                continue
+            found.append(Occurrence(place, value))
+            us.append(timing.uncertainty.get(f"walls.{n}.{name}"))
+        if not found:
+            return None
+        known = [u for u in us if u is not None]
+        u = math.hypot(*known) / len(known) if len(known) == len(us) else None
+        return Reading(math.fsum(o.value for o in found) / len(found), u, tuple(found))
+
+    return read
+
+
+#: Own choice: who stays at the wall for less time turns by a tumble, where the feet touch.
+HAND_TURN_FROM_S = 0.7
+
+
+def _glide_in(timing: Timing) -> Reading | None:
+    """Last reach to the touch of a hand. In a tumble turn the feet touch: that is no glide."""
+    reading = _wall_time("glide_in_s", "touch_s")(timing)
+    if reading is None or not timing.resolved.stroke.alternating:
+        return reading
+    tumbles = {
+        w.touch_s
+        for w in timing.walls
+        if w.push_s is not None
+        and (_before(timing, "head-down", w) or (w.turn_s or 0.0) < HAND_TURN_FROM_S)
+    }
+    found = [o for o in reading.occurrences if o.time_s not in tumbles]
+    return mean_seconds(timing, found)
+
+
+def _before(timing: Timing, event: str, wall: Wall) -> OrderedMark | None:
+    """The last mark of an event within the length that ends with a wall's touch."""
+    touch = next((p for p in timing.resolved.walls if p.time_s == wall.touch_s), None)
+    if touch is None or touch.mark.event != "touch":
+        return None
+    here = [
+        p
+        for p in timing.resolved.walls
+        if p.mark.event == event and p.length == touch.length - 1 and p.order < touch.order
+    ]
+    return here[-1] if here else None
+
+
+def _turn_in(timing: Timing) -> Reading | None:
+    """From the last hand entry to the head going down into a tumble."""
+    entries = timing.resolved.openings()
+    found = []
+    for down in (p for p in timing.resolved.walls if p.mark.event == "head-down"):
+        last = [p for p in entries if p.length == down.length and p.order < down.order]
+        if last:
+            entry = max(last, key=lambda p: p.time_s)
+            found.append(Occurrence(down.time_s, down.time_s - entry.time_s))
+    return mean_seconds(timing, found)
+
+
+def _next(first: str, last: str) -> Callable[[Timing], Reading | None]:
+    """Mean time from one wall mark to the next one of another kind, when nothing else lies between
+
+    them that ends or begins a turn or a start.
+    """
+
+    def read(timing: Timing) -> Reading | None:
+        found = []
+        for a, b in pairwise(timing.resolved.walls):
+            if a.mark.event == first and b.mark.event == last:
+                found.append(Occurrence(b.time_s, b.time_s - a.time_s))
+        return mean_seconds(timing, found)
+
+    return read
+
+
+def _breakout_m(timing: Timing) -> Reading | None:
+    """The farthest distance from the wall at which the head came up, by passes of the rope."""
+    found, us = [], []
+    for n, wall in enumerate(timing.walls):
+        if wall.breakout_m is not None and wall.breakout_s is not None:
+            found.append(Occurrence(wall.breakout_s, wall.breakout_m))
+            us.append(timing.uncertainty.get(f"walls.{n}.breakout_m"))
+    if not found:
+        return None
+    far = max(range(len(found)), key=lambda n: found[n].value)
+    return Reading(found[far].value, us[far], tuple(found))
+
+
+def _counted(timing: Timing, count: Callable[[Timing, Wall], int | None]) -> Reading | None:
+    """Mean of a count over the walls. A count of marks has no uncertainty of its own."""
+    found = [
+        Occurrence(w.push_s, float(n))
+        for w in timing.walls
+        if w.push_s is not None and (n := count(timing, w)) is not None
+    ]
+    if not found:
+        return None
+    return Reading(math.fsum(o.value for o in found) / len(found), 0.0, tuple(found))
+
+
+def _kicks(timing: Timing, wall: Wall, both: bool) -> int | None:
+    """Dolphins (both) or flutter kicks between push and breakout; None without any beat there."""
+    if wall.push_s is None or wall.breakout_s is None or not wall.beats:
+        return None
+    under = [b for b in timing.resolved.beats if wall.push_s < b.time_s < wall.breakout_s]
+    return sum((b.mark.side not in ("left", "right")) == both for b in under)
+
+
+def _dolphins(timing: Timing) -> Reading | None:
+    return _counted(timing, lambda t, w: _kicks(t, w, True))
+
+
+def _flutters(timing: Timing) -> Reading | None:
+    return _counted(timing, lambda t, w: _kicks(t, w, False))
+
+
+def _first_breath(timing: Timing) -> Reading | None:
+    return _counted(timing, lambda _, w: w.strokes_before_breath)
+
+
+def _spread(timing: Timing) -> Reading | None:
+    """Most minus fewest kicks under water; needs three walls."""
+    counts = [(w.push_s, w.beats) for w in timing.walls if w.push_s is not None and w.beats]
+    if len(counts) < 3:
+        return None
+    spread = float(max(n for _, n in counts) - min(n for _, n in counts))
+    return Reading(spread, 0.0, tuple(Occurrence(t, float(n)) for t, n in counts))
+
+
+WALLS = (
+    Quantity("glide-in", "Last hand entry until the hand touches", "s", 2, _glide_in),
+    Quantity("turn-in", "Last hand entry until the head goes down", "s", 2, _turn_in),
+    Quantity("tumble-time", "Head down until the feet touch", "s", 2, _next("head-down", "touch")),
+    Quantity("feet-time", "Hand touch until the feet are planted", "s", 2,
+             _next("touch", "planted")),
+    Quantity("block-time", "Signal until the feet leave the block", "s", 2,
+             _next("signal", "block")),
+    Quantity("flight-time", "Block until the hands reach the water", "s", 2,
+             _next("block", "water")),
+    Quantity("start-under-water", "Under water after the start", "s", 2,
+             _next("water", "breakout")),
+    Quantity("breakout-distance", "Head up after the wall, farthest", "m", 1, _breakout_m),
+    Quantity("turn-time", "Touch to push", "s", 2, _wall_time("turn_s", "touch_s")),
+    Quantity("under-water", "Time under water after the wall", "s", 2,
+             _wall_time("under_water_s", "push_s")),
+    Quantity("wall-dolphins", "Dolphin kicks after the wall", "kicks", 0, _dolphins),
+    Quantity("wall-flutters", "Flutter kicks before the breakout", "kicks", 0, _flutters),
+    Quantity("wall-first-breath", "Strokes before the first breath", "strokes", 0, _first_breath),
+    Quantity("wall-count-spread", "Kicks under water, most less fewest", "kicks", 0, _spread),
+)  # fmt: skip

@@ -1,0 +1,313 @@
+"""The bench: watch a clip frame by frame and mark it. Every mark is saved at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from flask import Blueprint, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from norvik.core.errors import MarkError
+from norvik.core.strokes import STROKES
+from norvik.core.strokes.definitions import definitions
+from norvik.core.time.expect import (
+    expected_arm,
+    expected_breath,
+    expected_wall,
+)
+from norvik.store import best_rhythms, clips, jobs, judged, last_positions, loops, marks
+from norvik.store.clips import Clip, Facts
+from norvik.store.undo import undoable
+from norvik.web.clip import drawing_panel
+from norvik.web.clip.hidden_marks import hidden_marks, stroke_of_hidden
+from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
+from norvik.web.clip.numbers import panel
+from norvik.web.clip.rope_state import rope_context
+from norvik.web.shared import asked
+from norvik.web.shared.choices import choices
+from norvik.web.shared.database import database, settings
+from norvik.web.shared.facts import facts_from, number_of
+from norvik.web.shared.undo import toast_on_next_page
+from norvik.workflow import moving
+from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
+
+blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
+
+
+_LONGEST_POOL_M = 100.0
+
+
+@blueprint.get("/")
+def show(clip_id: int) -> ResponseReturnValue:
+    clip = asked.clip(clip_id)
+    if not clip.watchable:
+        original = clip.recording.original_path
+        return render_template(
+            "intake/preparing.html",
+            clip=clip,
+            recording=clip.recording,
+            clip_id=clip.id,
+            job=jobs.newest_of(database(), clip.recording.id),
+            can_try_again=clip.state == "failed"
+            and original is not None
+            and (settings().data / original).is_file(),
+        )
+    timed = time_clip(database(), clip)
+    note_doubts(database(), timed)
+    place = last_positions.of(database(), clip_id, current_user.id)
+    at = place if place is not None and clip.holds(place) else clip.first_frame
+    return render_template(
+        "bench/page.html",
+        place=at,
+        kept_loops=loops.of_clip(database(), clip_id),
+        levels=clip.recording.levels,
+        parts=[c for c in clips.of_recording(database(), clip.recording.id) if c.is_part],
+        **context(timed, at),
+        **drawing_panel.context(timed),
+    )
+
+
+@blueprint.get("/rope")
+def rope(clip_id: int) -> ResponseReturnValue:
+    """The rope alone, when another stretch of the clip comes into view."""
+    timed = time_clip(database(), asked.ready_clip(clip_id))
+    return render_template("bench/_rope.html", **rope_context(timed, _int("frame")))
+
+
+@blueprint.get("/parts")
+def parts(clip_id: int) -> ResponseReturnValue:
+    """All parts that marks and time base change, when either changed elsewhere."""
+    return _parts(asked.ready_clip(clip_id), _int("frame"), "")
+
+
+@blueprint.post("/place")
+def keep_place(clip_id: int) -> ResponseReturnValue:
+    """Remember where this person stopped."""
+    clip = asked.ready_clip(clip_id)
+    frame = _int("frame")
+    if clip.holds(frame):
+        last_positions.put(database(), clip_id, current_user.id, frame)
+    return "", 204
+
+
+@blueprint.post("/loops")
+def keep_loop(clip_id: int) -> ResponseReturnValue:
+    """Keep the loop that is set, under a name."""
+    clip = asked.ready_clip(clip_id)
+    begin, end = _int("from"), _int("to")
+    if not clip.holds(begin) or not clip.holds(end):
+        raise MarkError("Set both ends of the loop first, with Q and W.")
+    loops.keep(database(), clip_id, request.form.get("name", ""), begin, end)
+    return _loops(clip)
+
+
+@blueprint.post("/loops/<int:loop_id>/delete")
+def delete_loop(clip_id: int, loop_id: int) -> ResponseReturnValue:
+    loops.delete(database(), clip_id, loop_id)
+    return _loops(asked.clip(clip_id))
+
+
+def _loops(clip: Clip) -> ResponseReturnValue:
+    return render_template(
+        "bench/_loops.html", clip=clip, kept_loops=loops.of_clip(database(), clip.id)
+    )
+
+
+@blueprint.route("/facts", methods=["GET", "POST"])
+def facts(clip_id: int) -> ResponseReturnValue:
+    """What the clip is: swimmer, stroke, view, role and the rest."""
+    clip = asked.clip(clip_id)
+    if request.method == "POST":
+        said = facts_from(request.form, clip.facts)
+        said = replace(said, filmed_on=said.filmed_on or clip.filmed_on)
+        judgement = request.form.get("judgement", "")
+        lines = moving.what_hangs(database(), clip) if said.swimmer_id != clip.swimmer_id else []
+        if lines and clip.swimmer_id and judgement not in ("stays", "goes"):
+            return _ask_about_judgement(clip, said, lines)
+        with undoable(database(), current_user.id, moving.parts_of(clip_id)) as step:
+            clips.set_facts(database(), clip_id, said)
+            clips.set_day_guessed(database(), clip_id, False)
+            if lines and judgement == "stays":
+                judged.remove(database(), clip_id)
+            if said.swimmer_id != clip.swimmer_id:
+                step.text = "Clip moved to another swimmer."
+            elif said != clip.facts:
+                step.text = "Clip changed."
+        toast_on_next_page(step)
+        return redirect(url_for("bench.show", clip_id=clip_id))
+    return render_template("bench/facts.html", clip=clip, **choices())
+
+
+def _ask_about_judgement(clip: Clip, said: Facts, lines: list[str]) -> ResponseReturnValue:
+    """What was judged was judged of a person: it goes along, or is taken away, knowingly."""
+    name = asked.swimmer(said.swimmer_id).name if said.swimmer_id else "nobody yet"
+    return render_template(
+        "bench/move.html",
+        clip=clip,
+        new_name=name,
+        lines=lines,
+        plans=moving.plans_on(database(), clip),
+        fields=[
+            (name, value)
+            for name, value in request.form.items(multi=True)
+            if name not in ("csrf_token", "judgement")
+        ],
+    )
+
+
+@blueprint.post("/stroke")
+def back_to_stroke(clip_id: int) -> ResponseReturnValue:
+    """The stroke that the hidden marks were placed in is the right one after all."""
+    clip = asked.ready_clip(clip_id)
+    stroke = request.form.get("stroke", "")
+    if stroke not in STROKES:
+        raise MarkError("This stroke is not known. Load the page again.")
+    with undoable(database(), current_user.id, [("clips", "id", clip_id)]) as step:
+        clips.set_facts(database(), clip_id, replace(clip.facts, stroke=stroke))
+        step.text = f"The clip is {stroke} again."
+    toast_on_next_page(step)
+    return redirect(url_for("bench.show", clip_id=clip_id))
+
+
+@blueprint.post("/marks/delete-hidden")
+def delete_hidden(clip_id: int) -> ResponseReturnValue:
+    """Delete the marks that belong to another stroke than the clip's; undo brings them back."""
+    timed = time_clip(database(), asked.ready_clip(clip_id))
+    ids = [m.id for m in hidden_marks(timed)]
+    if ids:
+        marks.delete_many(database(), clip_id, current_user.id, ids)
+    return redirect(url_for("bench.show", clip_id=clip_id))
+
+
+@blueprint.post("/marks")
+def place(clip_id: int) -> ResponseReturnValue:
+    clip = asked.ready_clip(clip_id)
+    frame, lane = _int("frame"), request.form.get("lane", "")
+    side, event = request.form.get("side", ""), request.form.get("event", "")
+    clip.require(frame)
+    if event == "next":
+        event = _expected(time_clip(database(), clip), lane, side, frame)
+        side = "" if event == "down" else side
+    stroke = STROKES[clip.stroke]
+    if side not in stroke.sides_of(lane) or event not in stroke.events_of(lane):
+        raise MarkError(f"“{event}” is no event of the {lane} lane here. Load the page again.")
+    note = _metres(clip) if lane == "course" else ""
+    mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event, note)
+    return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)
+
+
+@blueprint.post("/marks/<int:mark_id>/move")
+def move(clip_id: int, mark_id: int) -> ResponseReturnValue:
+    clip = asked.ready_clip(clip_id)
+    frame = _int("frame")
+    clip.require(frame)
+    mark = marks.move(database(), clip_id, current_user.id, mark_id, frame)
+    return _parts(clip, frame, f"{_named(mark)} moved to frame {frame}", mark.id)
+
+
+@blueprint.post("/marks/<int:mark_id>/delete")
+def delete(clip_id: int, mark_id: int) -> ResponseReturnValue:
+    clip = asked.ready_clip(clip_id)
+    mark = marks.delete(database(), clip_id, current_user.id, mark_id)
+    return _parts(clip, mark.frame, f"{_named(mark)} on frame {mark.frame} deleted")
+
+
+@blueprint.post("/marks/<int:mark_id>/delete-cycle")
+def delete_cycle(clip_id: int, mark_id: int) -> ResponseReturnValue:
+    """Delete the whole cycle that a mark of an arm opens or lies in, as one step."""
+    clip = asked.ready_clip(clip_id)
+    timed = time_clip(database(), clip)
+    slot = timed.timing.resolved.slot_of(mark_id)
+    if slot is None:
+        raise MarkError("This mark belongs to no cycle of an arm. Delete it by itself.")
+    inside = [p.mark for p in (slot.start, *slot.inner.values(), *slot.loose) if p is not None]
+    ids = [m.key for m in inside if m.key is not None]
+    count = marks.delete_many(database(), clip_id, current_user.id, ids)
+    frame = min(m.frame for m in inside if m.frame is not None)
+    return _parts(clip, frame, f"Cycle of {count} mark{'s' if count != 1 else ''} deleted")
+
+
+@blueprint.post("/undo")
+def undo(clip_id: int) -> ResponseReturnValue:
+    return _step_back_or_on(clip_id, "undo")
+
+
+@blueprint.post("/redo")
+def redo(clip_id: int) -> ResponseReturnValue:
+    return _step_back_or_on(clip_id, "redo")
+
+
+def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
+    clip = asked.ready_clip(clip_id)
+    step = marks.undo if which == "undo" else marks.redo
+    change = step(database(), clip_id, current_user.id)
+    if change is None:
+        return _parts(clip, _int("frame"), f"Nothing to {which}")
+    mark = change.after or change.before
+    assert mark is not None  # a change has at least one end
+    if change.count > 1:
+        told = f"{change.count} marks {'are back' if change.after else 'removed'}"
+    elif change.before is None:
+        told = f"{_named(mark)} is back on frame {mark.frame}"
+    elif change.after is None:
+        told = f"{_named(mark)} on frame {mark.frame} removed"
+    else:
+        told = f"{_named(mark)} back on frame {mark.frame}"
+    return _parts(clip, mark.frame, told, mark.id if change.after else None)
+
+
+def _parts(clip: Clip, frame: int, told: str, mark_id: int | None = None) -> ResponseReturnValue:
+    """All parts of the page that a mark changes, in one answer."""
+    timed = time_clip(database(), clip)
+    note_doubts(database(), timed)
+    return render_template(
+        "bench/_parts.html", **context(timed, frame), told=told, told_mark=mark_id, told_frame=frame
+    )
+
+
+def context(timed: ClipTiming, frame: int) -> dict[str, object]:
+    """What the page and its parts show; the same for both."""
+    can_undo, can_redo = marks.can_undo_redo(database(), timed.clip.id, current_user.id)
+    return {
+        **rope_context(timed, frame),
+        "clip": timed.clip,
+        "timed": timed,
+        "base": timed.time_base,
+        "key_groups": KEY_GROUPS,
+        "rules": timed.timing.resolved.stroke,
+        "event_keys": EVENT_KEYS,
+        "definitions": definitions(timed.clip.stroke),
+        "panel": panel(timed, request.values.get("topic")),
+        "hidden": len(hidden_marks(timed)),
+        "hidden_stroke": stroke_of_hidden(timed),
+        "best_rhythm": best_rhythms.of_clip(database(), timed.clip.id),
+        "can_undo": can_undo,
+        "can_redo": can_redo,
+    }
+
+
+def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:
+    at_s = timed.time_base.time_of(frame)
+    if lane == "breath":
+        return expected_breath(timed.events, at_s)
+    if lane == "wall":
+        return expected_wall(timed.events, at_s)
+    return expected_arm(timed.events, timed.timing.resolved.stroke, side, at_s)
+
+
+def _metres(clip: Clip) -> str:
+    """The note of a pass: how far from the start of the length it is."""
+    metres = number_of(request.form.get("metres", ""))
+    most = clip.facts.pool_m or _LONGEST_POOL_M
+    if metres is None or not 0 <= metres <= most:
+        raise MarkError(f"A pass needs its distance from the wall, 0 to {most:g} m.")
+    return f"{metres:g} m"
+
+
+def _named(mark: marks.StoredMark) -> str:
+    return f"{mark.side} {mark.event} {mark.note}".strip().capitalize()
+
+
+def _int(name: str) -> int:
+    return request.values.get(name, -1, type=int)

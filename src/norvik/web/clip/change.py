@@ -1,0 +1,30 @@
+"""What really changed between two clips of a swimmer."""
+
+from __future__ import annotations
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+
+from norvik.store.clips import Clip
+from norvik.web.shared import asked
+from norvik.web.shared.database import database
+from norvik.workflow.clip_change import change_between, others_of
+
+blueprint = Blueprint("change", __name__, url_prefix="/clips/<int:clip_id>/change")
+
+
+@blueprint.get("/")
+def show(clip_id: int) -> ResponseReturnValue:
+    """Against the clip that is asked for, else against the one before it, else after it."""
+    clip = asked.ready_clip(clip_id)
+    others = others_of(database(), clip)
+    wanted = request.args.get("with", type=int)
+    other: Clip | None
+    if wanted is not None:
+        other = asked.clip(wanted)
+    else:
+        day = (clip.filmed_on, clip.id)
+        earlier = [c for c in others if (c.filmed_on, c.id) < day]
+        other = next(iter(earlier or others), None)
+    found = change_between(database(), clip, other) if other is not None else None
+    return render_template("change/page.html", clip=clip, others=others, other=other, change=found)

@@ -1,0 +1,106 @@
+"""The panel of measures and drawings beside the film, and what is said of one of them."""
+
+from __future__ import annotations
+
+from flask import render_template
+from flask.typing import ResponseReturnValue
+
+from norvik.core.frame.choices import CHOICES, OBSTACLES
+from norvik.core.frame.drawings import KINDS, STYLES
+from norvik.core.frame.measures import MEASURES, Measure, take
+from norvik.core.judging.coaching_model import Band
+from norvik.store import references
+from norvik.store.clips import Clip
+from norvik.store.drawings import StoredDrawing
+from norvik.web.draw.overlay import fragment
+from norvik.web.shared.database import database
+from norvik.web.shared.filters import limit_source
+from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written
+from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.workflow.ghost import moments
+
+
+def context(timed: ClipTiming) -> dict[str, object]:
+    """What the panel shows; the page of the bench begins with it."""
+    found = drawings_of(database(), timed)
+    width, height = picture_size(timed.clip.recording)
+    known = [(r.measure.id, r.measure.events) for r in found.rows]
+    known += [(r.choice.id, r.choice.events) for r in found.choices]
+    frames = {
+        name: [e.frame for e in timed.events if e.event in events and e.frame is not None]
+        for name, events in known
+    }
+    return {
+        "drawings": found,
+        "alternating": timed.timing.resolved.stroke.alternating,
+        "event_frames": frames,
+        "drawn": _drawn(found, width),
+        "picture": (width, height),
+        "drawing_kinds": KINDS,
+        "drawing_styles": STYLES,
+        "obstacles": OBSTACLES,
+        "band_words": _band_words,
+        "moments": moments(timed.clip.stroke),
+    }
+
+
+def panel(clip: Clip, told: str, chosen: int | None = None) -> ResponseReturnValue:
+    """The panel anew. told: what was just done. chosen: the drawing that is taken hold of."""
+    timed = time_clip(database(), clip)
+    return render_template(
+        "bench/_drawings.html", clip=clip, told_drawing=told, chosen=chosen, **context(timed),
+    )  # fmt: skip
+
+
+def _drawn(found: ClipDrawings, width: int) -> list[dict[str, object]]:
+    return [
+        {
+            "id": p.stored.id,
+            "kind": p.stored.kind,
+            "frame": p.stored.frame,
+            "first": p.stored.first,
+            "last": p.stored.last,
+            "points": p.stored.points,
+            "style": p.stored.style,
+            "text": p.stored.text,
+            "svg": fragment(p, width),
+        }
+        for p in found.painted
+    ]  # fmt: skip
+
+
+def _band_words(band: Band, measure: Measure) -> str:
+    """Where the good range lies and comes from: " · good 90 to 130 (common practice)"."""
+    ends = [
+        f"{value:.{max(measure.digits, 0)}f}".replace("-", "−")
+        for value in (band.good_from, band.good_to)
+        if value is not None
+    ]
+    whence = f" ({limit_source(band)})"
+    if len(ends) == 2:
+        return f" · good {ends[0]} to {ends[1]}{whence}"
+    if band.good_from is not None:
+        return f" · good from {ends[0]}{whence}"
+    return f" · good up to {ends[0]}{whence}" if ends else ""
+
+
+def name_of(drawing: StoredDrawing) -> str:
+    """What a drawing is called in a sentence, with its side."""
+    if drawing.kind == "measure":
+        return f"{drawing.side} {MEASURES[drawing.name].name}".strip().capitalize()
+    if drawing.kind == "choice":
+        choice = CHOICES[drawing.name]
+        option = choice.option(drawing.text)
+        return f"{drawing.side} {choice.name}: {option.name if option else ''}".strip().capitalize()
+    if drawing.kind == "obstacle":
+        return f"Cannot be judged here: {OBSTACLES[drawing.text]}"
+    return KINDS[drawing.kind].name
+
+
+def value_of(clip: Clip, drawing: StoredDrawing) -> str:
+    """A measure's value behind a colon; empty for other drawings."""
+    if drawing.kind != "measure":
+        return ""
+    to = references.of_clip(database(), clip.id)
+    measure = MEASURES[drawing.name]
+    return f": {written(measure, take(measure, drawing.points, to))}"

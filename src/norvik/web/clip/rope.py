@@ -1,0 +1,275 @@
+"""The rope: a clip's timeline as lane ropes, each phase a float as long as it lasts.
+
+Only the layout is worked out here, in pixels of a drawing WIDTH wide; the template draws it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
+
+from norvik.core.strokes import StrokeRules
+from norvik.core.strokes.events import SIDES
+from norvik.core.time.proposals import Proposal
+from norvik.core.time.resolve import Slot
+from norvik.core.time.walls import Wall
+from norvik.workflow.clip_timing import ClipTiming
+
+WIDTH = 1240
+LABEL = 86
+LANE_HEIGHT = 34
+RULER_HEIGHT = 22
+#: A clip longer than this is shown in windows around the playhead, seconds.
+WINDOW_S = 14.0
+#: Steps of the ruler in seconds; the first that gives room for its numbers is taken.
+_STEPS_S = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 30.0, 60.0)
+
+#: Where an instant in real seconds lies in the drawing.
+Place = Callable[[float], float]
+
+#: Letters of the phases, the same everywhere.
+LETTERS = {"entry": "E", "catch": "C", "pull": "P", "recovery": "R", "kick": "K"}
+
+
+class PhaseBox(NamedTuple):
+    """One phase (or breath, or stretch of bubbles) on a rope. x and width in drawing pixels."""
+
+    x: float
+    width: float
+    kind: str
+    letter: str
+    title: str
+
+
+class Tick(NamedTuple):
+    """One mark. problem: why it enters no number, or None. note: written beside it."""
+
+    x: float
+    mark_id: int
+    event: str
+    problem: str | None
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Lane:
+    """One rope. Floats and ticks are in the order in which they are drawn.
+
+    id: left, right or both for arms; breath, legs, wall. ruler: x of the lines that mark time.
+    proposals: (x, what) of events that are only proposed.
+    """
+
+    id: str
+    name: str
+    floats: tuple[PhaseBox, ...]
+    ticks: tuple[Tick, ...]
+    ruler: tuple[float, ...] = ()
+    proposals: tuple[tuple[float, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Rope:
+    """from_s..to_s: the stretch shown, real seconds. ruler: (x, text) of the numbers below."""
+
+    from_s: float
+    to_s: float
+    height: int
+    lanes: tuple[Lane, ...]
+    ruler: tuple[tuple[float, str], ...]
+    whole_s: float
+    lane_height: int = LANE_HEIGHT
+
+    @property
+    def is_window(self) -> bool:
+        return self.to_s - self.from_s < self.whole_s - 1e-6
+
+
+def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple[float, float]:
+    """The stretch of a clip to show: all of a short one, else span_s around an instant."""
+    whole = timed.to_s - timed.from_s
+    span = span_s if span_s is not None else min(whole, WINDOW_S)
+    span = min(max(span, min(0.5, whole)), whole)
+    if span >= whole:
+        # A clip of one frame lasts no time at all: it gets that of a frame.
+        least = timed.timing.frame_interval_s or LEAST_SPAN_S
+        return timed.from_s, max(timed.to_s, timed.from_s + least)
+    # Windows lie on a fixed raster of half their span, so that they do not crawl with the playhead.
+    step = span / 2
+    into = (at_s - timed.from_s) // step * step - step / 2
+    start = timed.from_s + max(0.0, min(whole - span, into))
+    return start, start + span
+
+
+@lru_cache
+def lane_rows(stroke: StrokeRules) -> dict[tuple[str, str], int]:
+    """(lane, side) of a mark to the rope it lies on, counted from the top."""
+    first = len(stroke.arms)
+    rows = {("arm", arm): n for n, arm in enumerate(stroke.arms)}
+    if "both" in stroke.arms:
+        rows["arm", ""] = stroke.arms.index("both")
+    below = {"breath": first, "leg": first + 1, "wall": first + 2, "course": first + 2}
+    return rows | {(lane, side): n for lane, n in below.items() for side in SIDES}
+
+
+#: Shortest stretch that the rope shows, seconds.
+LEAST_SPAN_S = 1 / 240
+
+
+def lay_out(
+    timed: ClipTiming, from_s: float, to_s: float, proposals: Sequence[Proposal] = ()
+) -> Rope:
+    """Work out the drawing of the stretch from_s..to_s."""
+    scale = (WIDTH - LABEL) / max(to_s - from_s, LEAST_SPAN_S)
+
+    def x(time_s: float) -> float:
+        return round(LABEL + (time_s - from_s) * scale, 2)
+
+    stroke = timed.timing.resolved.stroke
+    names = {arm: f"{arm.capitalize()} arm" if arm != "both" else "Arms" for arm in stroke.arms}
+    names |= {"breath": "Breath", "legs": "Legs"}
+    # Most clips show no wall: its rope is there when something is marked on it.
+    if any(m.lane in ("wall", "course") for m in timed.marks):
+        names["wall"] = "Wall"
+    breath, legs = len(stroke.arms), len(stroke.arms) + 1
+    floats: list[list[PhaseBox]] = [[] for _ in names]
+    ticks: list[list[Tick]] = [[] for _ in names]
+    for slot in timed.timing.resolved.slots:
+        if slot.start and slot.end and not slot.overlaps(from_s, to_s):
+            continue
+        floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
+    floats[breath] += _breath_floats(timed, x)
+    for slot in timed.timing.resolved.leg_slots:
+        floats[legs] += _leg_floats(slot, stroke, x)
+    for wall in timed.timing.walls:
+        floats[legs + 1] += _wall_floats(wall, x)
+    problems, rows = timed.mark_problems(), lane_rows(stroke)
+    for m, event in zip(timed.marks, timed.events, strict=True):
+        lane, time_s = rows.get((m.lane, m.side)), event.time_s
+        if lane is None:
+            continue
+        if from_s - 1e-9 <= time_s <= to_s + 1e-9:
+            ticks[lane].append(Tick(x(time_s), m.id, m.event, problems.get(m.id), m.note))
+    ruler = tuple(_ruler(from_s, to_s, scale, x))
+    proposed: list[list[tuple[float, str]]] = [[] for _ in names]
+    for p in proposals:
+        if from_s <= p.time_s <= to_s:
+            row = rows.get((p.lane, "" if p.side == "both" else p.side))
+            if row is not None and row < len(proposed):
+                proposed[row].append((x(p.time_s), f"{p.event}?"))
+    lanes = tuple(
+        Lane(
+            lane_id,
+            name,
+            tuple(f for whole in floats[n] if (f := _clip(whole, WIDTH)) is not None),
+            tuple(ticks[n]),
+            tuple(at for at, _ in ruler),
+            tuple(proposed[n]),
+        )
+        for n, (lane_id, name) in enumerate(names.items())
+    )
+    height = len(lanes) * LANE_HEIGHT + RULER_HEIGHT
+    return Rope(from_s, to_s, height, lanes, ruler, timed.to_s - timed.from_s)
+
+
+def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
+    """A float for each phase whose two ends are marked, and an empty one where one is missing."""
+    if slot.kind == "gap" and slot.start and slot.end:
+        from_s, to_s = slot.start.time_s, slot.end.time_s
+        return [
+            PhaseBox(x(from_s), x(to_s) - x(from_s), "gap", "?", "an entry seems to be missing")
+        ]
+    floats = []
+    for phase in stroke.phases:
+        start = slot.at(phase.start, stroke.opens)
+        end = slot.end if phase.end == stroke.opens else slot.at(phase.end, stroke.opens)
+        if start and end:
+            seconds = end.time_s - start.time_s
+            title = f"{phase.name} {seconds:.3f} s"
+            letter = LETTERS.get(phase.name, "")
+            left = x(start.time_s)
+            floats.append(PhaseBox(left, x(end.time_s) - left, phase.name, letter, title))
+    if slot.kind == "cycle" and slot.start and slot.end and len(floats) < len(stroke.phases):
+        floats += _unmarked(slot, stroke, x)
+    return floats
+
+
+def _leg_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
+    """Breaststroke: the kick as a float, the rise of the heels as a thin one."""
+    floats = []
+    for phase in stroke.leg_phases:
+        start = slot.at(phase.start, stroke.leg_cycle[0])
+        end = slot.inner.get(phase.end)
+        if start and end:
+            left = x(start.time_s)
+            title = f"{phase.name} {end.time_s - start.time_s:.3f} s"
+            kind = "kick" if phase.name == "kick" else "turn"
+            floats.append(PhaseBox(left, x(end.time_s) - left, kind, "K", title))
+    return floats
+
+
+def _unmarked(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
+    """Stretches of a whole cycle in which an inner event is not marked."""
+    assert slot.start is not None and slot.end is not None  # noqa: PT018 - whole by definition
+    known = {stroke.opens, *slot.inner}
+    floats = []
+    begin, missing = slot.start.time_s, False
+    for phase in stroke.phases:
+        last = phase.end == stroke.opens
+        if not last and phase.end not in known:
+            missing = True
+            continue
+        end = slot.end if last else slot.inner[phase.end]
+        if missing:
+            left = x(begin)
+            floats.append(PhaseBox(left, x(end.time_s) - left, "unmarked", "", "not marked"))
+        begin, missing = end.time_s, False
+    return floats
+
+
+def _breath_floats(timed: ClipTiming, x: Place) -> list[PhaseBox]:
+    floats = []
+    for b in timed.timing.resolved.breaths:
+        if b.turn:
+            left = x(b.turn.time_s)
+            floats.append(PhaseBox(left, x(b.air.time_s) - left, "turn", "", "head turns"))
+        if b.down:
+            left = x(b.air.time_s)
+            title = f"breath {b.side} {b.down.time_s - b.air.time_s:.3f} s"
+            floats.append(PhaseBox(left, x(b.down.time_s) - left, "air", b.side, title))
+    for on, off in timed.timing.resolved.bubbles:
+        floats.append(PhaseBox(x(on), x(off) - x(on), "bubbles", "", f"bubbles {off - on:.3f} s"))
+    return floats
+
+
+def _wall_floats(wall: Wall, x: Place) -> list[PhaseBox]:
+    """From touch to push, and the way under water from push to breakout."""
+    floats = []
+    for from_s, to_s, kind, word in (
+        (wall.touch_s, wall.push_s, "turn", "turn"),
+        (wall.push_s, wall.breakout_s, "under", "under water"),
+    ):
+        if from_s is not None and to_s is not None:
+            title = f"{word} {to_s - from_s:.3f} s"
+            floats.append(PhaseBox(x(from_s), x(to_s) - x(from_s), kind, word, title))
+    return floats
+
+
+def _clip(f: PhaseBox, right: float) -> PhaseBox | None:
+    if f.x >= LABEL and f.x + f.width <= right and f.width >= 0.5:
+        return PhaseBox(f.x, round(f.width, 2), f.kind, f.letter, f.title)
+    left = max(f.x, float(LABEL))
+    end = min(f.x + f.width, right)
+    if end - left < 0.5:
+        return None
+    return PhaseBox(left, round(end - left, 2), f.kind, f.letter, f.title)
+
+
+def _ruler(from_s: float, to_s: float, scale: float, x: Place) -> Iterator[tuple[float, str]]:
+    step = next((s for s in _STEPS_S if s * scale >= 54), _STEPS_S[-1])
+    digits = 1 if step < 1 else 0
+    n = int(from_s / step + 0.999999)
+    while n * step <= to_s + 1e-9:
+        yield x(n * step), f"{n * step:.{digits}f}"
+        n += 1

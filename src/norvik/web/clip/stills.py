@@ -1,0 +1,254 @@
+"""Stills of a clip: kept by one key, with drawing and caption, as PNG, SVG or JPEG; and a sheet."""
+
+from __future__ import annotations
+
+import base64
+from collections.abc import Collection
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import numpy as np
+import resvg_py
+from flask import Blueprint, Response, current_app, redirect, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+from markupsafe import escape
+from numpy.typing import NDArray
+
+from norvik.core.errors import FootageError, MeasureError, NotFoundError
+from norvik.core.judging.coaching_model import Fault
+from norvik.core.judging.on_frame import Rule
+from norvik.footage.stills import frame_image, jpeg, source_image
+from norvik.store import stills
+from norvik.web.draw.overlay import fragments, stylesheet
+from norvik.web.shared import asked
+from norvik.web.shared.database import database, settings
+from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size
+from norvik.workflow.clip_stills import caption_of, series, where_of
+from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.workflow.own_catalogue import tables_of
+
+blueprint = Blueprint("stills", __name__, url_prefix="/clips/<int:clip_id>/stills")
+
+_LONGEST_CAPTION = 300
+#: Pictures of a series: columns, and width of each in pixels.
+_COLUMNS, _TILE = 3, 640
+#: Lines and words in a review are that much larger: its pictures stand two in a row.
+_LARGER = 1.6
+_KINDS = {"png": "image/png", "svg": "image/svg+xml", "jpg": "image/jpeg"}
+
+
+@dataclass(frozen=True, slots=True)
+class KeptStill:
+    id: int
+    frame: int
+    caption: str
+    own: str
+
+
+@blueprint.post("/")
+def keep(clip_id: int) -> ResponseReturnValue:
+    clip = asked.ready_clip(clip_id)
+    frame = request.form.get("frame", -1, type=int)
+    clip.require(frame)
+    new = stills.keep(database(), clip_id, current_user.id, frame)
+    return f"Frame {frame} {'is kept' if new else 'was kept already'}: it stands in the review."
+
+
+@blueprint.post("/<int:still_id>/caption")
+def caption(clip_id: int, still_id: int) -> ResponseReturnValue:
+    asked.ready_clip(clip_id)
+    words = request.form.get("caption", "").strip()
+    if len(words) > _LONGEST_CAPTION:
+        raise MeasureError(f"Keep the caption under {_LONGEST_CAPTION} letters.")
+    stills.set_caption(database(), clip_id, still_id, words)
+    return redirect(url_for("review.show", clip_id=clip_id, _anchor="stills"))
+
+
+@blueprint.post("/<int:still_id>/delete")
+def delete(clip_id: int, still_id: int) -> ResponseReturnValue:
+    asked.ready_clip(clip_id)
+    stills.delete(database(), clip_id, still_id)
+    return redirect(url_for("review.show", clip_id=clip_id, _anchor="stills"))
+
+
+@blueprint.get("/<int:frame>.<any(png,svg,jpg):kind>")
+def picture_file(clip_id: int, frame: int, kind: str) -> ResponseReturnValue:
+    """One frame with what is drawn on it; PNG and SVG at the source's size with the caption."""
+    clip = asked.ready_clip(clip_id)
+    if not clip.holds(frame):
+        raise NotFoundError(f"There is no frame {frame} in this clip.")
+    timed = time_clip(database(), clip)
+    if kind == "jpg":
+        return _answer(still_jpeg(timed, frame, 960, _asked_measures(clip.stroke)), kind, None)
+    svg = _still_svg(timed, drawings_of(database(), timed), frame)
+    data = svg.encode() if kind == "svg" else _png(svg)
+    return _answer(data, kind, f"still-{clip_id}-{frame}.{kind}")
+
+
+def _asked_measures(stroke: str) -> set[str] | None:
+    """The measures that show the fault in `of`; None when it names none: then all are drawn."""
+    fault = tables_of(database(), stroke).faults.get(request.args.get("of", ""))
+    return measures_of(fault) if fault else None
+
+
+def measures_of(fault: Fault) -> set[str]:
+    """What is measured on a frame to show a fault."""
+    return {Rule.read(text).what for text in fault.shown_by}
+
+
+@blueprint.get("/series.<any(png,svg):kind>")
+def sheet(clip_id: int, kind: str) -> ResponseReturnValue:
+    """The events of one cycle of an arm in one sheet, each with its time and what is drawn."""
+    clip = asked.ready_clip(clip_id)
+    timed = time_clip(database(), clip)
+    frame = request.args.get("frame", clip.first_frame, type=int)
+    side = request.args.get("side", "right")
+    svg = _sheet_svg(timed, drawings_of(database(), timed), frame, side)
+    data = svg.encode() if kind == "svg" else _png(svg)
+    return _answer(data, kind, f"series-{clip_id}-{side}.{kind}")
+
+
+def kept_stills(timed: ClipTiming) -> list[KeptStill]:
+    """The stills of a clip with the captions they are shown with."""
+    kept = stills.of_clip(database(), timed.clip.id)
+    if not kept:
+        return []
+    drawn = drawings_of(database(), timed)
+    return [
+        KeptStill(s.id, s.frame, caption_of(timed, drawn, s.frame, s.caption), s.caption)
+        for s in kept
+        if timed.clip.holds(s.frame)
+    ]
+
+
+def still_jpeg(
+    timed: ClipTiming, frame: int, width: int, measures: Collection[str] | None = None
+) -> bytes:
+    """A frame with what is drawn on it, without a caption, for pages and the review.
+
+    measures: of all that was measured on it only these are drawn; None draws all.
+    """
+    recording = timed.clip.recording
+    image = frame_image(settings().data / str(recording.review_path), recording.rate, frame)
+    drawn = drawings_of(database(), timed).on_frame(frame)
+    if measures is not None:
+        drawn = [p for p in drawn if p.stored.kind != "measure" or p.stored.name in measures]
+    if not drawn:
+        return jpeg(image, width)
+    source = picture_size(recording)
+    # Drawn at the size that is asked for: lines and words keep their weight.
+    size = (width, round(width * source[1] / source[0]))
+    figures = fragments(drawn, round(_LARGER * source[0]))
+    inside = f'<g transform="scale({width / source[0]:.5f})">{figures}</g>'
+    styles = stylesheet(_LARGER * source[0] / 1000)
+    svg = _svg(size, _image(image, size) + inside, styles)
+    made = cv2.imdecode(np.frombuffer(_png(svg), np.uint8), cv2.IMREAD_COLOR)
+    assert made is not None  # it was written a moment ago
+    return jpeg(np.asarray(made, np.uint8))
+
+
+def _picture(timed: ClipTiming, frame: int) -> NDArray[np.uint8]:
+    """A frame upright and as large as it was filmed, shape (height, width, 3), blue-green-red.
+
+    From the original where it is still kept and gives the frame, else from the review copy.
+    """
+    recording, data = timed.clip.recording, settings().data
+    original = data / recording.original_path if recording.original_path else None
+    if original is not None and original.is_file() and not recording.times_estimated:
+        try:
+            return source_image(original, float(timed.time_base.media_s[frame]))
+        except FootageError:
+            pass  # the review copy has every frame that could be decoded
+    return frame_image(data / str(recording.review_path), recording.rate, frame)
+
+
+def _still_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int) -> str:
+    clip = timed.clip
+    image = _picture(timed, frame)
+    width, height = picture_size(clip.recording)
+    own = next((s.caption for s in stills.of_clip(database(), clip.id) if s.frame == frame), "")
+    unit = width / 1000
+    bar = round(64 * unit)
+    lines = [caption_of(timed, drawn, frame, own), where_of(timed, clip, frame)]
+    return _svg(
+        (width, height + bar),
+        _image(image, (width, height))
+        + fragments(drawn.on_frame(frame), width)
+        + _bar(width, height, bar, lines, unit),
+        stylesheet(unit),
+    )
+
+
+def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: str) -> str:
+    clip, recording = timed.clip, timed.clip.recording
+    frames = series(timed, frame, side)
+    width, height = picture_size(recording)
+    tile = _TILE, round(_TILE * height / width)
+    bar = 34
+    rows = -(-len(frames) // _COLUMNS)
+    whole = _COLUMNS * _TILE, rows * (tile[1] + bar) + 40
+    parts = []
+    for n, one in enumerate(frames):
+        x, y = (n % _COLUMNS) * tile[0], (n // _COLUMNS) * (tile[1] + bar)
+        image = frame_image(settings().data / str(recording.review_path), recording.rate, one.frame)
+        scale = tile[0] / width
+        said = f"{one.event}  {one.seconds:.2f} s, {100 * one.share:.0f} % of the cycle"
+        parts.append(
+            f'<g transform="translate({x} {y})">{_image(image, tile)}'
+            f'<g transform="scale({scale:.5f})">{fragments(drawn.on_frame(one.frame), width)}</g>'
+            f'<rect y="{tile[1]}" width="{tile[0]}" height="{bar}" class="bar"/>'
+            f'<text class="caption" x="10" y="{tile[1] + 23}" font-size="18">{escape(said)}</text>'
+            "</g>"
+        )
+    where = f"{where_of(timed, clip, frames[0].frame)}: one cycle, {side}"
+    parts.append(
+        f'<text class="caption" x="10" y="{whole[1] - 13}" font-size="18">{escape(where)}</text>'
+    )
+    return _svg(whole, "".join(parts), stylesheet(width / 1000))
+
+
+def _svg(size: tuple[int, int], inside: str, styles: str) -> str:
+    extra = (
+        ".bar{fill:#061a1f}.ground{fill:#061a1f}"
+        "text.caption{fill:#e6f1f0;stroke:none;font-weight:700}"
+    )
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{size[0]}" height="{size[1]}" '
+        f'viewBox="0 0 {size[0]} {size[1]}"><style>{styles}{extra}</style>'
+        f'<rect class="ground" width="{size[0]}" height="{size[1]}"/>{inside}</svg>'
+    )
+
+
+def _image(image: NDArray[np.uint8], size: tuple[int, int]) -> str:
+    data = base64.b64encode(jpeg(image)).decode("ascii")
+    return (
+        f'<image width="{size[0]}" height="{size[1]}" preserveAspectRatio="none" '
+        f'href="data:image/jpeg;base64,{data}"/>'
+    )
+
+
+def _bar(width: int, top: int, bar: int, lines: list[str], unit: float) -> str:
+    said = [line for line in lines if line]
+    size = 20 * unit
+    made = "".join(
+        f'<text class="caption" x="{12 * unit:.1f}" y="{top + (n + 1) * 26 * unit:.1f}" '
+        f'font-size="{size:.1f}">{escape(line)}</text>'
+        for n, line in enumerate(said)
+    )
+    return f'<rect class="bar" y="{top}" width="{width}" height="{bar}"/>{made}'
+
+
+def _png(svg: str) -> bytes:
+    font = Path(str(current_app.static_folder)) / "fonts/atkinson-hyperlegible-next-latin-bold.ttf"
+    return bytes(
+        resvg_py.svg_to_bytes(svg_string=svg, font_files=[str(font)], skip_system_fonts=True)
+    )
+
+
+def _answer(data: bytes, kind: str, name: str | None) -> Response:
+    headers = {"Cache-Control": "no-cache"}
+    if name is not None and "save" in request.args:
+        headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return Response(data, mimetype=_KINDS[kind], headers=headers)

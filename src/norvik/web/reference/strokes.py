@@ -1,0 +1,70 @@
+"""Strokes: the model swimmer to turn and to scrub, and how each fault looks."""
+
+from __future__ import annotations
+
+from flask import Blueprint, render_template, request
+from flask.typing import ResponseReturnValue
+
+from norvik.core.errors import NotFoundError
+from norvik.core.strokes import STROKES as SWUM
+from norvik.core.strokes.definitions import definitions
+from norvik.model.dials import DIALS
+from norvik.model.schedule import STROKES
+from norvik.model.stance import STEPS, VIEWS, events_of, plainest_phase, stance
+from norvik.web.shared.database import database
+from norvik.workflow.own_catalogue import tables_of
+
+blueprint = Blueprint("strokes", __name__, url_prefix="/strokes")
+
+
+@blueprint.get("/")
+@blueprint.get("/<stroke>/")
+def show(stroke: str = "freestyle") -> ResponseReturnValue:
+    if stroke not in STROKES:
+        raise NotFoundError("There is no such stroke.")
+    return render_template("strokes/page.html", **_context(stroke))
+
+
+@blueprint.get("/<stroke>/figure")
+def figure(stroke: str) -> ResponseReturnValue:
+    """The figure alone, as the coach turns or scrubs it."""
+    if stroke not in STROKES:
+        raise NotFoundError("There is no such stroke.")
+    return render_template("strokes/_figure.html", **_context(stroke))
+
+
+def _context(stroke: str) -> dict[str, object]:
+    view = request.args.get("view", "side")
+    step = request.args.get("step", type=int)
+    fault = request.args.get("fault", "")
+    dials = [d for d in DIALS.values() if d.stroke == stroke]
+    if fault not in {d.fault for d in dials}:
+        fault = ""
+    if step is None:
+        step = round(plainest_phase(fault) * STEPS) if fault else 0
+    view = view if view in VIEWS else "side"
+    phase = step % STEPS / STEPS
+    return {
+        "stroke": stroke,
+        "strokes": STROKES,
+        "views": VIEWS,
+        "view": view,
+        "step": step % STEPS,
+        "steps": STEPS,
+        "fault": fault,
+        "dials": dials,
+        "events": events_of(stroke),
+        "definitions": definitions(stroke),
+        "names": _fault_names(),
+        "good": stance(stroke, phase, view),
+        "bad": stance(stroke, phase, view, fault) if fault else None,
+    }
+
+
+def _fault_names() -> dict[str, str]:
+    """What each fault is called, by its id, over all strokes."""
+    return {
+        fault.id: fault.name
+        for stroke in SWUM
+        for fault in tables_of(database(), stroke).faults.values()
+    }

@@ -1,0 +1,64 @@
+"""What the address of a request names, loaded for the person who asks (`workflow/access.py`)."""
+
+from __future__ import annotations
+
+from flask import request
+from flask_login import current_user
+
+from norvik.core.errors import NotReadyError
+from norvik.store.clips import Clip
+from norvik.store.plans import StoredPlan
+from norvik.store.pool_tests import SwumTest
+from norvik.store.recordings import Recording
+from norvik.store.swimmers import Swimmer
+from norvik.store.swims import Swim
+from norvik.web.shared.database import database
+from norvik.workflow import access
+from norvik.workflow.access import Deed, Person
+from norvik.workflow.clip_judgement import Judgement, judge_clip
+
+
+def person() -> Person:
+    return Person(current_user.id, current_user.role)
+
+
+def deed() -> Deed:
+    """Reading is seeing; every other request changes something."""
+    return "see" if request.method in ("GET", "HEAD") else "change"
+
+
+def clip(clip_id: int) -> Clip:
+    return access.clip(database(), person(), clip_id, deed())
+
+
+def ready_clip(clip_id: int) -> Clip:
+    """A clip of which something can be seen. Raises NotReadyError while it is being prepared."""
+    found = clip(clip_id)
+    if not found.watchable:
+        raise NotReadyError("This clip is still being prepared. Wait until it is ready.")
+    return found
+
+
+def judgement(clip_id: int) -> Judgement:
+    """A clip with all that can be said of it. Raises NotReadyError while it is being prepared."""
+    return judge_clip(database(), ready_clip(clip_id))
+
+
+def recording(recording_id: int) -> Recording:
+    return access.recording(database(), person(), recording_id, deed())
+
+
+def swimmer(swimmer_id: int) -> Swimmer:
+    return access.swimmer(database(), person(), swimmer_id, deed())
+
+
+def plan(plan_id: int) -> StoredPlan:
+    return access.plan(database(), person(), plan_id, deed())
+
+
+def swim(swim_id: int) -> Swim:
+    return access.swim(database(), person(), swim_id, deed())
+
+
+def pool_test(test_id: int) -> SwumTest:
+    return access.pool_test(database(), person(), test_id, deed())

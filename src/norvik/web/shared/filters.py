@@ -1,0 +1,157 @@
+"""How numbers, dates and words are written on pages."""
+
+from __future__ import annotations
+
+import json
+import re
+from datetime import date, datetime
+from typing import Any
+
+from flask import Flask
+
+from norvik.core.judging.coaching_model import COSTS, LEVEL_WORDS, Band
+from norvik.core.prescription.prescribe import dose
+from norvik.core.time.timebase import Stretch
+from norvik.store.trash import Contents
+
+VIEW_NAMES = {
+    "side-under": "side, under water",
+    "side-above": "side, above water",
+    "front-under": "front, under water",
+    "front-above": "front, above water",
+    "overhead": "overhead",
+    "behind": "from behind",
+    "behind-under": "from behind, under water",
+}
+ROLE_NAMES = {
+    "before": "before",
+    "drill": "drill",
+    "after": "after",
+    "race": "race",
+    "speed-step": "speed step",
+    "model": "model",
+}
+
+
+def number(value: float | None, digits: int = 1) -> str:
+    """A number with a real minus sign; a dash where it is unknown."""
+    if value is None:
+        return "–"
+    text = f"{value:.{digits}f}"
+    if float(text) == 0:
+        text = text.lstrip("-")
+    return text.replace("-", "−")
+
+
+def plus_minus(u: float | None, digits: int = 1) -> str:
+    """Twice the standard uncertainty, never shown as zero."""
+    if u is None:
+        return "± ?"
+    shown = max(2 * u, 10**-digits)
+    return f"± {shown:.{digits}f}"
+
+
+def pace(value: float | None) -> str:
+    """A pace a 100 as it is called at the pool: 1:32.5; empty when it is not known."""
+    if value is None:
+        return ""
+    tenths = round(10 * value)
+    return f"{tenths // 600}:{tenths % 600 / 10:04.1f}"
+
+
+def slow_motion(stretches: tuple[Stretch, ...]) -> str:
+    """How slowly a file plays, to go behind other words; empty when it plays as it happened."""
+    if len(stretches) > 1:
+        return " · slow motion with ramps"
+    factor = stretches[0].factor
+    return "" if factor == 1 else f" · slow motion × {factor:g}"
+
+
+def day(value: str | date | None) -> str:
+    """A date as a coach writes it: 3 March 2027."""
+    if not value:
+        return ""
+    try:
+        when = value if isinstance(value, date) else datetime.fromisoformat(value)
+    except ValueError:
+        return str(value)
+    return f"{when.day} {when:%B %Y}"
+
+
+def clock(seconds: float) -> str:
+    """Real time in a clip: 1:02.345."""
+    minutes, rest = divmod(max(0.0, seconds), 60)
+    return f"{int(minutes)}:{rest:06.3f}"
+
+
+def swim_time(seconds: float) -> str:
+    """As a watch shows it, to the hundredth: 5:40.80; under a minute 21.40."""
+    minutes, rest = divmod(round(100 * seconds) / 100, 60)
+    return f"{minutes:.0f}:{rest:05.2f}" if minutes else f"{rest:.2f}"
+
+
+def watch_time(seconds: float) -> str:
+    """As it is read off a watch in the hand: tenths, hundredths only where there are any."""
+    text = swim_time(seconds)
+    return text[:-1] if text.endswith("0") else text
+
+
+def figure(value: float, digits: int, unit: str) -> str:
+    """A pool test's figure: minutes from a minute on, as 1:40.5; else a number."""
+    if unit == "s" and value >= 60:
+        return watch_time(round(value, digits))
+    return number(value, digits)
+
+
+def megabytes(count: int) -> str:
+    if count < 1e6:
+        return f"{count / 1e3:.0f} kB"
+    return f"{count / 1e6:.1f} MB" if count < 1e9 else f"{count / 1e9:.2f} GB"
+
+
+def limit_source(band: Band) -> str:
+    """Where a limit comes from, as a coach is told: own choices are called that."""
+    words = re.sub(r"\bmemory\b", "published, from memory", band.source)
+    words = re.sub(r"\bpractice\b", "common practice", words)
+    return re.sub(r"\bown\b", "our own choice", words)
+
+
+def cost_names(costs: tuple[str, ...]) -> str:
+    return ", ".join(COSTS[c] for c in costs)
+
+
+_WORK = (("marks", "mark"), ("ticks", "tick"), ("focuses", "chosen point"), ("reviews", "review"),
+         ("loops", "loop"), ("measures", "measure"))  # fmt: skip
+
+
+def work_in(contents: Contents) -> str:
+    """The work that hangs on clips, as in "12 marks, 3 ticks and 1 review"."""
+    counts = [(getattr(contents, field), word) for field, word in _WORK]
+    said = [f"{n} {word if n == 1 else word + 's'}" for n, word in counts if n]
+    if not said:
+        return "no work in it" if contents.clips == 1 else "no work in them"
+    return " and ".join(filter(None, [", ".join(said[:-1]), said[-1]]))
+
+
+def register_filters(app: Flask) -> None:
+    functions: dict[str, Any] = {
+        "number": number,
+        "plus_minus": plus_minus,
+        "day": day,
+        "pace": pace,
+        "slow_motion": slow_motion,
+        "clock": clock,
+        "swim_time": swim_time,
+        "watch_time": watch_time,
+        "figure": figure,
+        "megabytes": megabytes,
+        "work_in": work_in,
+        "dose": dose,
+        "cost_names": cost_names,
+        "from_json": json.loads,
+        "limit_source": limit_source,
+        "one_of_level": lambda level: LEVEL_WORDS[level][0],
+        "view_name": lambda v: VIEW_NAMES.get(v, v),
+        "role_name": lambda r: ROLE_NAMES.get(r, r),
+    }
+    app.jinja_env.filters.update(functions)

@@ -1,0 +1,320 @@
+"""Plans: made from a judged clip, changed by dragging or by hand, taken to the pool."""
+
+from __future__ import annotations
+
+import re
+from contextlib import AbstractContextManager
+from dataclasses import replace
+from datetime import UTC, date, datetime, time
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from norvik.core.errors import PlanError
+from norvik.core.judging.coaching_model import BODY_PARTS
+from norvik.core.prescription.plan import FocusRequest, PlanRequest
+from norvik.core.prescription.plan.event_day import event_day
+from norvik.formats.plan_csv import write_plan
+from norvik.formats.plan_ics import write_calendar
+from norvik.store import pains, plans
+from norvik.store.plans import OUTCOMES, Trained
+from norvik.store.undo import Step, undoable
+from norvik.web.shared import asked
+from norvik.web.shared.database import database
+from norvik.web.shared.names import file_name
+from norvik.web.shared.undo import toast_on_next_page, with_toast
+from norvik.web.swimmer.pool import pool_of
+from norvik.workflow.clip_judgement import Judgement
+from norvik.workflow.plan_answers import gone_points
+from norvik.workflow.plan_files import calendar_entries, table_rows
+from norvik.workflow.plans import (
+    SwimmerPlan,
+    add_set,
+    another_drill,
+    change,
+    fix_repeats,
+    freeze,
+    instead_of_drills,
+    move,
+    plan_from,
+    reorder,
+    set_weeks,
+    worked_out,
+)
+from norvik.workflow.pool_tests import judged_of_plan
+
+blueprint = Blueprint("plans", __name__)
+
+#: Own choice: nobody plans further ahead.
+MOST_YEARS = 5
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
+
+@blueprint.route("/clips/<int:clip_id>/plan", methods=["GET", "POST"])
+def new(clip_id: int) -> ResponseReturnValue:
+    """The form for a plan of the points chosen on a clip; what was typed stays when it fails."""
+    judgement = asked.judgement(clip_id)
+    wrong = None
+    if request.method == "POST":
+        try:
+            stored = plan_from(judgement, _wish(judgement), _time_of_day())
+            worked_out(database(), stored, strict=True)  # refuses what cannot be
+            plan_id = plans.add(database(), stored).id
+            return redirect(url_for("plans.show", plan_id=plan_id))
+        except PlanError as error:
+            wrong = error.sentence
+    page = render_template(
+        "plan/new.html", j=judgement, clip=judgement.clip, form=request.form, wrong=wrong,
+        today=date.today().isoformat(), weekdays=WEEKDAYS,
+        pool=f"{judgement.clip.facts.pool_m or 25:g}",
+        earlier=plans.of_swimmer(database(), judgement.swimmer.id),
+    )  # fmt: skip
+    return page, 422 if wrong else 200
+
+
+@blueprint.get("/plans/<int:plan_id>/")
+def show(plan_id: int) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    return render_template("plan/page.html", **_context(plan, request.args.get("session", "")))
+
+
+@blueprint.post("/plans/<int:plan_id>/move")
+def move_session(plan_id: int) -> ResponseReturnValue:
+    """Put a session on another day; an empty one is the session's own."""
+    plan = _plan(plan_id)
+    key, to = request.form.get("session", ""), request.form.get("to", "")
+    return _changed(plan, move(plan, key, _day(to) if to else None), key)
+
+
+@blueprint.post("/plans/<int:plan_id>/repeats")
+def set_repeats(plan_id: int) -> ResponseReturnValue:
+    """Fix the repeats of a set; empty repeats free it again."""
+    plan = _plan(plan_id)
+    key = request.form.get("session", "")
+    place, repeats = request.form.get("place", type=int), request.form.get("repeats", type=int)
+    if place is None:
+        raise PlanError("The swim-off takes what the other sets leave; change one of those.")
+    return _changed(plan, fix_repeats(plan, key, place, repeats), key)
+
+
+@blueprint.post("/plans/<int:plan_id>/sets")
+def put_in(plan_id: int) -> ResponseReturnValue:
+    """One more set in a session; the swim-off gives its lengths."""
+    plan = _plan(plan_id)
+    form = request.form
+    repeats = form.get("repeats", type=int)
+    if repeats is None:
+        raise PlanError("Say how many repeats the set has: a whole number.")
+    asked = add_set(plan, form.get("session", ""), form.get("drill", ""), repeats)
+    return _changed(plan, asked, form.get("session", ""))
+
+
+@blueprint.post("/plans/<int:plan_id>/another")
+def another(plan_id: int) -> ResponseReturnValue:
+    """The next suitable drill in place of one, in every session of its point."""
+    plan = _plan(plan_id)
+    form = request.form
+    stored = another_drill(plan, form.get("fault", ""), form.get("drill", ""))
+    with _undoable(plan_id) as step:
+        made = change(database(), stored)
+        step.text = "Drill swapped."
+    page = render_template("plan/_plan.html", **_context(made, form.get("session", "")))
+    return with_toast(page, step)
+
+
+@blueprint.post("/plans/<int:plan_id>/weeks")
+def weeks_of_focus(plan_id: int) -> ResponseReturnValue:
+    """Give a focus so many weeks; empty weeks share them out again."""
+    plan = _plan(plan_id)
+    weeks = request.form.get("weeks", type=int)
+    asked = set_weeks(plan, request.form.get("fault", ""), weeks)
+    return _changed(plan, asked, request.form.get("session", ""))
+
+
+@blueprint.post("/plans/<int:plan_id>/order")
+def order_of_focuses(plan_id: int) -> ResponseReturnValue:
+    """Put a focus before another one, or last."""
+    plan = _plan(plan_id)
+    asked = reorder(plan, request.form.get("fault", ""), request.form.get("before") or None)
+    return _changed(plan, asked, request.form.get("session", ""))
+
+
+@blueprint.post("/plans/<int:plan_id>/log")
+def log(plan_id: int) -> ResponseReturnValue:
+    """What was done of a session, how it felt, and pain, which blocks what loads that part."""
+    plan = _plan(plan_id)
+    key, outcome = request.form.get("session", ""), request.form.get("outcome", "")
+    plan.plan.session(key)
+    if outcome in OUTCOMES:
+        words = request.form.get("felt", "").strip()
+        felt = int(words) if words.isdecimal() and len(words) < 3 else None
+        if words and not (felt and 1 <= felt <= 10):
+            raise PlanError("Effort felt is a whole number from 1 to 10, or stays empty.")
+        note = request.form.get("note", "").strip()[:300]
+        part = request.form.get("pain", "")
+        with _undoable(plan_id) as step:
+            step.text = f"Session noted: {outcome}."
+            frozen = freeze(plan.plan.session(key))
+            plans.note_training(database(), plan_id, Trained(key, outcome, felt, note, frozen))
+            if part in BODY_PARTS:
+                pains.note(database(), plan.swimmer.id, part, note or f"after session {key}")
+    else:
+        with _undoable(plan_id) as step:
+            step.text = "Session cleared."
+            plans.forget_training(database(), plan_id, key)
+    return with_toast(render_template("plan/_plan.html", **_context(_plan(plan_id), key)), step)
+
+
+@blueprint.post("/plans/<int:plan_id>/end")
+def end(plan_id: int) -> ResponseReturnValue:
+    """End a plan today, take it up again, or throw it away."""
+    stored = asked.plan(plan_id)
+    if request.form.get("what") == "delete":
+        with _undoable(plan_id) as step:
+            plans.delete(database(), plan_id)
+            step.text = "Plan deleted."
+        toast_on_next_page(step)
+        return redirect(url_for("swimmers.show", swimmer_id=stored.swimmer_id))
+    again = request.form.get("what") == "again"
+    plans.end(database(), plan_id, None if again else date.today().isoformat())
+    return redirect(url_for("plans.show", plan_id=plan_id))
+
+
+@blueprint.get("/plans/<int:plan_id>/deck/<key>")
+def deck(plan_id: int, key: str) -> ResponseReturnValue:
+    """One page for the pool deck, to read wet at arm's length."""
+    plan = _plan(plan_id)
+    session = plan.plan.session(key)
+    return render_template("plan/deck.html", p=plan, s=session, pool=plan.plan.request.pool)
+
+
+@blueprint.get("/plans/<int:plan_id>/plan.ics")
+def calendar(plan_id: int) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    begins = plan.stored.begins_at
+    data = write_calendar(
+        calendar_entries(plan),
+        f"{plan.swimmer.name}: technique",
+        datetime.now(UTC),
+        time.fromisoformat(begins) if begins else None,
+        plan.stored.request.minutes or 60,
+    )
+    return _file(
+        data, "text/calendar; charset=utf-8", f"plan-{file_name(plan.swimmer.name)}-{plan_id}.ics"
+    )
+
+
+@blueprint.get("/plans/<int:plan_id>/plan.csv")
+def table(plan_id: int) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    text = write_plan(table_rows(plan))
+    name = f"plan-{file_name(plan.swimmer.name)}-{plan_id}.csv"
+    return _file(text.encode(), "text/csv; charset=utf-8", name)
+
+
+@blueprint.get("/plans/<int:plan_id>/event")
+def event(plan_id: int) -> ResponseReturnValue:
+    """The day of a long event: the focuses one at a time, one word each."""
+    plan = _plan(plan_id)
+    words = {
+        f.fault: request.args.get(f"word-{f.fault}", plan.word(f.fault)).strip()
+        for f in plan.stored.request.focuses
+    }
+    minutes, each = request.args.get("minutes", 240, int), request.args.get("each", type=int)
+    wrong, stretches = None, []
+    try:
+        stretches = event_day(minutes, list(words.items()), each)
+    except PlanError as error:
+        wrong = error.sentence
+    page = render_template("plan/event.html", p=plan, words=words, minutes=minutes, each=each,
+                           stretches=stretches, wrong=wrong)  # fmt: skip
+    return page, 422 if wrong else 200
+
+
+def _plan(plan_id: int) -> SwimmerPlan:
+    return worked_out(database(), asked.plan(plan_id))
+
+
+def _changed(plan: SwimmerPlan, asked: PlanRequest, key: str) -> ResponseReturnValue:
+    with _undoable(plan.stored.id) as step:
+        made = change(database(), replace(plan.stored, request=asked))
+        step.text = "Plan changed."
+    return with_toast(render_template("plan/_plan.html", **_context(made, key)), step)
+
+
+def _undoable(plan_id: int) -> AbstractContextManager[Step]:
+    return undoable(
+        database(), current_user.id, [("plans", "id", plan_id), ("training", "plan_id", plan_id)]
+    )
+
+
+def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
+    """What the page and its body show. key: of the session that is open, else the next one."""
+    sessions, today = plan.plan.sessions, date.today()
+    open_one = next((s for s in sessions if s.key == key), None)
+    if open_one is None:
+        due = [s for s in sessions if s.on >= today and s.key not in plan.trained]
+        open_one = min(due or sessions, key=lambda s: s.on, default=None)
+    focuses = [f.fault for f in plan.stored.request.focuses]
+    return {
+        "p": plan,
+        "s": open_one,
+        "pool": plan.plan.request.pool,
+        "numbers": {fault: n for n, fault in enumerate(focuses)},
+        "weeks_of": {f.fault: f.weeks for f in plan.stored.request.focuses},
+        "spans": plan.plan.spans(),
+        "addable": plan.addable,
+        "tests": judged_of_plan(database(), plan.swimmer, plan.stored.id),
+        "today": today,
+        "instead": instead_of_drills(plan),
+        "gone": gone_points(database(), plan, today),
+        "pains": [x for x in pains.of_swimmer(database(), plan.swimmer.id) if not x.cleared_on],
+        "outcomes": OUTCOMES,
+        "parts": BODY_PARTS,
+        "weekdays": WEEKDAYS,
+        "used_days": {s.on.weekday() for s in sessions},
+    }
+
+
+def _wish(judgement: Judgement) -> PlanRequest:
+    """What the form asks for. Raises PlanError with a sentence."""
+    form = request.form
+    size = form.get("size", "").strip()
+    if not size.isdecimal() or len(size) > 6:
+        raise PlanError("The size of a session must be a whole number of metres or minutes.")
+    by_metres = form.get("by") != "minutes"
+    return PlanRequest(
+        starts_on=_day(form.get("starts_on", "")),
+        weekdays=tuple(int(d) for d in form.getlist("weekday") if re.fullmatch("[0-6]", d)),
+        pool=pool_of(form),
+        focuses=tuple(FocusRequest(f.fault.id) for f in judgement.focuses),
+        metres=int(size) if by_metres else None,
+        minutes=None if by_metres else int(size),
+        level=judgement.swimmer.level,
+        aim_on=_day(form["aim_on"]) if form.get("aim_on") else None,
+    )
+
+
+def _day(text: str) -> date:
+    try:
+        day = date.fromisoformat(text)
+    except ValueError as error:
+        raise PlanError("A day must look like 2027-03-14.") from error
+    if abs(day.year - date.today().year) > MOST_YEARS:
+        raise PlanError(f"{day.isoformat()} lies too far from today. Check the year.")
+    return day
+
+
+def _time_of_day() -> str:
+    text = request.form.get("begins_at", "").strip()
+    try:
+        return time.fromisoformat(text).strftime("%H:%M") if text else ""
+    except ValueError as error:
+        raise PlanError("The time of day must look like 18:30.") from error
+
+
+def _file(data: bytes, kind: str, name: str) -> Response:
+    return Response(
+        data, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

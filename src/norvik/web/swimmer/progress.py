@@ -1,0 +1,148 @@
+"""The progress as a drawing: months across, one rung a point, a sign for what each clip said."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from flask import Blueprint, redirect, request, url_for
+from flask.typing import ResponseReturnValue
+
+from norvik.core.errors import NotFoundError
+from norvik.core.followup.focus_status import FocusStatus
+from norvik.core.judging.coaching_model import BODY_PARTS
+from norvik.core.strokes import STROKES
+from norvik.store import focus_status, pains
+from norvik.store.focus_status import STATES
+from norvik.web.shared import asked
+from norvik.web.shared.database import database
+from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.plans import another_drill, change, worked_out
+from norvik.workflow.progress import Progress
+
+blueprint = Blueprint("progress", __name__, url_prefix="/swimmers/<int:swimmer_id>")
+
+WIDTH, LEFT, RIGHT, ROW, TOP = 1100.0, 300.0, 20.0, 46.0, 34.0
+#: Sign and words of each state; the sign is told apart without colour.
+SIGNS = {
+    "gone": ("✓", "gone"),
+    "better": ("▲", "really better"),
+    "same": ("=", "within error"),
+    "still": ("●", "still seen"),
+    "worse": ("▼", "worse"),
+    "unclear": ("?", "cannot tell"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Month:
+    x: float
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    x: float
+    sign: str
+    words: str
+    clip: int
+    state: str
+
+
+@dataclass(frozen=True, slots=True)
+class Bar:
+    """One rung: from x to to_x in drawing units."""
+
+    rung: FocusStatus
+    name: str
+    y: float
+    x: float
+    to_x: float
+    open: bool
+    signs: tuple[Sign, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    width: float
+    height: float
+    months: tuple[Month, ...]
+    today_x: float
+    bars: tuple[Bar, ...]
+
+
+def drawing_of(progress: Progress, today: date) -> Drawing | None:
+    """None without a rung."""
+    if not progress.rungs:
+        return None
+    first = min(r.begun_on for r in progress.rungs).replace(day=1)
+    last = max([today, *(s.on for r in progress.rungs for s in r.steps)]) + timedelta(days=14)
+    days = max(60, (last - first).days)
+
+    def x(on: date) -> float:
+        return round(LEFT + (WIDTH - LEFT - RIGHT) * (on - first).days / days, 1)
+
+    months = []
+    at = first
+    while x(at) < WIDTH - RIGHT - 40:
+        months.append(Month(x(at), at.strftime("%b") + (f" {at.year}" if at.month == 1 else "")))
+        at = (at.replace(day=28) + timedelta(days=7)).replace(day=1)
+    bars = tuple(
+        Bar(
+            r,
+            progress.faults[r.fault].name,
+            TOP + n * ROW,
+            x(r.begun_on),
+            x(r.ends_on or max(today, r.begun_on)),
+            r.ends_on is None,
+            tuple(Sign(x(s.on), *SIGNS[s.state], s.clip, s.state) for s in r.steps),
+        )
+        for n, r in enumerate(progress.rungs)
+    )
+    return Drawing(WIDTH, TOP + ROW * len(bars) + 8, tuple(months), x(today), bars)
+
+
+@blueprint.post("/rungs")
+def say(swimmer_id: int) -> ResponseReturnValue:
+    """The coach says that a point is done or set aside, or takes that back."""
+    asked.swimmer(swimmer_id)
+    stroke, fault = request.form.get("stroke", ""), request.form.get("fault", "")
+    state = request.form.get("state", "")
+    if stroke not in STROKES:
+        raise NotFoundError("This stroke is not known. Load the page again.")
+    if state in STATES:
+        note = request.form.get("note", "").strip()[:200]
+        if fault not in tables_of(database(), stroke).faults:
+            raise NotFoundError("This fault is not in the tables. Load the page again.")
+        focus_status.say(database(), swimmer_id, stroke, fault, state, note)
+    else:
+        focus_status.take_back(database(), swimmer_id, stroke, fault)
+    return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="progress"))
+
+
+@blueprint.post("/exchange")
+def exchange(swimmer_id: int) -> ResponseReturnValue:
+    """Another drill in the plan for a point that does not change."""
+    asked.swimmer(swimmer_id)
+    plan_id = request.form.get("plan", type=int) or 0
+    plan = worked_out(database(), asked.plan(plan_id))
+    if plan.swimmer.id != swimmer_id:
+        raise NotFoundError("This plan is somebody else's. Load the page again.")
+    fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
+    change(database(), another_drill(plan, fault, drill))
+    return redirect(url_for("plans.show", plan_id=plan_id))
+
+
+@blueprint.post("/pain")
+def pain(swimmer_id: int) -> ResponseReturnValue:
+    """Note pain, which blocks what loads that part, or clear it."""
+    asked.swimmer(swimmer_id)
+    part = request.form.get("part", "")
+    if part not in BODY_PARTS:
+        raise NotFoundError("This part of the body is not in the list. Load the page again.")
+    text = request.form.get("note", "").strip()[:200]
+    if request.form.get("what") == "clear":
+        pains.clear(database(), swimmer_id, part, text)
+    else:
+        pains.note(database(), swimmer_id, part, text)
+    return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="pain"))

@@ -1,0 +1,210 @@
+"""Swimmers: who they are, and their clips."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+from datetime import UTC, date, datetime
+
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_wtf import FlaskForm
+from wtforms import BooleanField, RadioField, SelectChoice, StringField
+from wtforms.validators import DataRequired, Length
+
+from norvik.catalogue.loader import schools
+from norvik.core.errors import MarkError, NotFoundError
+from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS
+from norvik.storage.release import delete_swimmer
+from norvik.store import clips, library, pains, plans, swimmer_removal, swimmers
+from norvik.store.connection import transaction
+from norvik.store.swimmers import Swimmer
+from norvik.web.shared import asked
+from norvik.web.shared.checks import Checks
+from norvik.web.shared.database import database, settings
+from norvik.web.shared.names import file_name
+from norvik.web.swimmer.progress import drawing_of
+from norvik.workflow.progress import progress_of
+from norvik.workflow.swimmer_export import swimmer_zip
+
+blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
+
+
+def _choices(words: Iterable[str]) -> list[SelectChoice]:
+    return [SelectChoice(word, word) for word in words]
+
+
+class SwimmerForm(FlaskForm):
+    name = StringField(
+        "Name",
+        validators=[
+            DataRequired("Give the swimmer a name."),
+            Length(max=80, message="A name has at most 80 letters."),
+        ],
+    )
+    level = RadioField("Level", choices=_choices(LEVELS), default="improver")
+    usual_breath = RadioField(
+        "Breathes to",
+        choices=[
+            SelectChoice("", "not known"),
+            *_choices(("left", "right")),
+            SelectChoice("both", "both sides"),
+        ],
+        default="",
+    )
+    aim = StringField(
+        "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
+    )
+    minor = BooleanField("under age: a guardian has consented")
+    pain = Checks("Aches or old injuries", choices=_choices(BODY_PARTS))
+    kit = Checks("Owns", choices=_choices(KIT))
+
+
+@blueprint.get("/")
+def index() -> ResponseReturnValue:
+    connection = database()
+    everyone = swimmers.all_by_name(connection)
+    counts = library.per_swimmer(connection)
+    return render_template("swimmers/index.html", swimmers=everyone, counts=counts)
+
+
+@blueprint.route("/new", methods=["GET", "POST"])
+def new() -> ResponseReturnValue:
+    form = SwimmerForm()
+    if form.validate_on_submit():
+        said = _from_form(form, 0)
+        with transaction(database()):
+            swimmer_id = swimmers.add(database(), replace(said, pain=()))
+            pains.set_all(database(), swimmer_id, said.pain)
+        return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
+    return _form_page(form, None)
+
+
+@blueprint.get("/<int:swimmer_id>")
+def show(swimmer_id: int) -> ResponseReturnValue:
+    connection = database()
+    swimmer = asked.swimmer(swimmer_id)
+    progress = progress_of(connection, swimmer)
+    return render_template(
+        "swimmers/show.html",
+        swimmer=swimmer,
+        progress=progress,
+        progress_drawing=drawing_of(progress, date.today()),
+        plans=plans.of_swimmer(connection, swimmer_id),
+        pains=pains.of_swimmer(connection, swimmer_id),
+        parts=BODY_PARTS,
+        clips=clips.newest_first(connection, swimmer_id),
+        schools=[(q, q.chosen(swimmer.schools)) for q in schools()],
+    )
+
+
+@blueprint.route("/<int:swimmer_id>/edit", methods=["GET", "POST"])
+def edit(swimmer_id: int) -> ResponseReturnValue:
+    swimmer = asked.swimmer(swimmer_id)
+    form = SwimmerForm(obj=swimmer)
+    if form.validate_on_submit():
+        said = _from_form(form, swimmer_id)
+        with transaction(database()):
+            # Pain has a history of its own: what it says now is never only overwritten.
+            swimmers.update(database(), replace(said, pain=swimmer.pain))
+            pains.set_all(database(), swimmer_id, said.pain)
+        return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
+    return _form_page(form, swimmer)
+
+
+@blueprint.route("/<int:swimmer_id>/remove", methods=["GET", "POST"])
+def remove(swimmer_id: int) -> ResponseReturnValue:
+    """What goes with a swimmer who leaves, counted; then all of it is put away for a month."""
+    connection = database()
+    swimmer = asked.swimmer(swimmer_id)
+    if request.method == "POST":
+        with transaction(connection):
+            swimmer_removal.remove(connection, swimmer_id, datetime.now(UTC).strftime(_INSTANT))
+        return redirect(url_for("trash.show"))
+    return render_template(
+        "swimmers/remove.html",
+        swimmer=swimmer,
+        own=swimmer_removal.belongings(connection, swimmer_id),
+        days=swimmer_removal.KEPT_DAYS,
+    )
+
+
+@blueprint.post("/<int:swimmer_id>/restore")
+def restore(swimmer_id: int) -> ResponseReturnValue:
+    with transaction(database()):
+        swimmer_removal.restore(database(), swimmer_id)
+    return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
+
+
+@blueprint.post("/<int:swimmer_id>/delete")
+def delete(swimmer_id: int) -> ResponseReturnValue:
+    """For good, before the month is over."""
+    if swimmer_id not in {s.id for s in swimmer_removal.removed(database())}:
+        raise NotFoundError("Remove the swimmer first; then they can be deleted for good.")
+    delete_swimmer(database(), settings(), swimmer_id)
+    return redirect(url_for("trash.show"))
+
+
+@blueprint.get("/<int:swimmer_id>/everything.zip")
+def export(swimmer_id: int) -> ResponseReturnValue:
+    """All that is kept of a swimmer."""
+    swimmer = asked.swimmer(swimmer_id)
+    return Response(
+        swimmer_zip(database(), swimmer_id),
+        content_type="application/zip",
+        headers={
+            "Content-Disposition": f'attachment; filename="{file_name(swimmer.name)}.zip"',
+            "Cache-Control": "no-store",
+        },
+    )
+
+
+@blueprint.post("/quick")
+def quick() -> ResponseReturnValue:
+    """A new swimmer by name alone, from another page; the rest can be said later."""
+    name = " ".join(request.form.get("name", "").split())
+    if not name or len(name) > _LONGEST_NAME:
+        raise MarkError(f"A swimmer needs a name of at most {_LONGEST_NAME} letters.")
+    there = swimmers.by_name(database(), name)
+    made = there.id if there else swimmers.add(database(), Swimmer(name))
+    return jsonify(id=made, name=there.name if there else name)
+
+
+_INSTANT = "%Y-%m-%dT%H:%M:%SZ"
+_LONGEST_NAME = 80
+
+
+def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValue:
+    chosen = swimmer.schools if swimmer else {}
+    if request.method == "POST":
+        chosen = _schools_from_request()
+    page = render_template(
+        "swimmers/form.html",
+        form=form,
+        swimmer=swimmer,
+        questions=[(q, q.chosen(chosen).id) for q in schools()],
+    )
+    return page, 422 if form.errors else 200
+
+
+def _schools_from_request() -> dict[str, str]:
+    found = {}
+    for question in schools():
+        school = request.form.get(f"school-{question.id}", "")
+        if school in {s.id for s in question.schools}:
+            found[question.id] = school
+    return found
+
+
+def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
+    return Swimmer(
+        id=swimmer_id,
+        name=(form.name.data or "").strip(),
+        level=form.level.data,
+        usual_breath=form.usual_breath.data,
+        aim=(form.aim.data or "").strip(),
+        pain=tuple(form.pain.data or ()),
+        kit=tuple(form.kit.data or ()),
+        schools=_schools_from_request(),
+        minor=bool(form.minor.data),
+    )

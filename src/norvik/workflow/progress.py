@@ -1,0 +1,231 @@
+"""A swimmer's progress: every point over the months, what comes next, and what is still open."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass
+from datetime import date
+
+from norvik.core.errors import PlanError
+from norvik.core.followup.change import ComparableValue, compare
+from norvik.core.followup.focus_status import STUCK, FocusStatus, Later, next_point, status_of
+from norvik.core.judging.coaching_model import Fault
+from norvik.core.judging.ranking import upstream
+from norvik.store import clips, focus_answers, focus_status, plans, reviews
+from norvik.store.clips import Clip
+from norvik.store.plans import StoredPlan
+from norvik.store.swimmers import Swimmer
+from norvik.workflow.clip_change import known_of, shown_by
+from norvik.workflow.clip_judgement import Judgement, judge_clip
+from norvik.workflow.plans import Exchange, exchange_for, worked_out
+
+#: Own choice: so many of the newest clips of a stroke are looked at.
+MOST_CLIPS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """Something that a clip left open. answered_by: a later clip that told, with what it found."""
+
+    fault: Fault
+    clip: Clip
+    answered_by: Clip | None
+    found: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """A way on for a point that is stuck. plan_id: of the running plan that works on it, if any.
+
+    exchange: another drill there. clip: the one that says so. upstream: faults that it shows, too,
+    and that feed the point.
+    """
+
+    plan_id: int | None
+    exchange: Exchange | None
+    upstream: tuple[Fault, ...]
+    clip: Clip
+
+
+@dataclass(frozen=True)
+class Progress:
+    """faults: by id. proposed: the next point and the clip whose order says so. ways: by stroke and
+
+    fault, of the points that are stuck.
+    """
+
+    rungs: tuple[FocusStatus, ...]
+    faults: dict[str, Fault]
+    proposed: tuple[Fault, Clip] | None
+    questions: tuple[Question, ...]
+    ways: dict[tuple[str, str], NextStep]
+
+
+@dataclass(frozen=True, slots=True)
+class _JudgedClip:
+    """A judged clip with its comparable values."""
+
+    judgement: Judgement
+    known: list[ComparableValue]
+    answers: dict[str, str]
+
+    @property
+    def clip(self) -> Clip:
+        return self.judgement.clip
+
+    @property
+    def on(self) -> date:
+        return date.fromisoformat(self.clip.filmed_on)
+
+    def kind(self, fault_id: str) -> str:
+        """Of the findings with that id, the gravest; empty without one."""
+        kinds = {f.kind for f in self.judgement.findings if f.id == fault_id}
+        return next((k for k in ("fault", "open", "watch") if k in kinds), "")
+
+
+def progress_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Progress:
+    """Work out the progress from stored clips, reviews and what the coach said."""
+    told = _judged_clips(connection, swimmer)
+    said = focus_status.of_swimmer(connection, swimmer.id)
+    made: list[FocusStatus] = []
+    faults: dict[str, Fault] = {}
+    for stroke in dict.fromkeys(t.clip.stroke for t in told):
+        of_stroke = [t for t in told if t.clip.stroke == stroke]
+        begun: dict[str, _JudgedClip] = {}
+        for t in of_stroke:
+            for focus in t.judgement.review.focuses:
+                if focus.fault in t.judgement.catalogue.faults:
+                    begun.setdefault(focus.fault, t)
+        for fault_id, first in begun.items():
+            fault = first.judgement.catalogue.faults[fault_id]
+            faults[fault_id] = fault
+            later = [_later(fault, first, t, swimmer) for t in of_stroke if t.on > first.on]
+            word = said.get((stroke, fault_id))
+            made.append(
+                status_of(stroke, fault_id, first.on, first.clip.id, later,
+                     word.state if word else "",
+                     date.fromisoformat(word.said_on) if word else None)
+            )  # fmt: skip
+    made.sort(key=lambda r: (r.begun_on, r.fault))
+    return Progress(
+        tuple(made),
+        faults,
+        _proposed(told, made),
+        tuple(_questions(told, swimmer)),
+        _next_steps(connection, swimmer, told, made),
+    )
+
+
+def _judged_clips(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_JudgedClip]:
+    """Clips that say something, judged, oldest first."""
+    found: list[_JudgedClip] = []
+    counts: dict[str, int] = {}
+    newest = sorted(clips.newest_first(connection, swimmer.id),
+                    key=lambda c: (c.filmed_on, c.id), reverse=True)  # fmt: skip
+    for clip in newest:
+        if not clip.watchable:
+            continue
+        if not clip.marks and not reviews.of_clip(connection, clip.id).focuses:
+            continue
+        if counts.get(clip.stroke, 0) >= MOST_CLIPS:
+            continue
+        counts[clip.stroke] = counts.get(clip.stroke, 0) + 1
+        j = judge_clip(connection, clip)
+        known = known_of(connection, j.timed, j.catalogue, swimmer.schools, j.taken)
+        found.append(_JudgedClip(j, known, focus_answers.of_clip(connection, clip.id)))
+    return found[::-1]
+
+
+def _later(fault: Fault, first: _JudgedClip, then: _JudgedClip, swimmer: Swimmer) -> Later:
+    shown = shown_by(fault, then.judgement.catalogue, swimmer.schools)
+    changes = compare(
+        [k for k in first.known if k.what in shown], [k for k in then.known if k.what in shown]
+    )
+    return Later(
+        clip=then.clip.id,
+        on=then.on,
+        verdicts=tuple(c.verdict for c in changes),
+        kind=then.kind(fault.id),
+        answer=then.answers.get(fault.id, ""),
+    )
+
+
+def _next_steps(
+    connection: sqlite3.Connection,
+    swimmer: Swimmer,
+    told: list[_JudgedClip],
+    made: list[FocusStatus],
+) -> dict[tuple[str, str], NextStep]:
+    stuck = [r for r in made if r.state in STUCK]
+    if not stuck:
+        return {}
+    running = [p for p in plans.of_swimmer(connection, swimmer.id) if not p.ended_on]
+    found = {}
+    for r in stuck:
+        # The clip that says so: a later one that cannot tell of the point says nothing of causes.
+        telling_clip = [s.clip for s in r.steps if s.state != "unclear"][-1]
+        newest = next(t for t in told if t.clip.id == telling_clip)
+        tables = newest.judgement.catalogue
+        ranked = [x.fault.id for x in newest.judgement.ranked]
+        causes = tuple(tables.faults[f] for f in upstream(r.fault, ranked, tables))
+        plan = next(
+            (
+                p
+                for p in running
+                if p.stroke == r.stroke and r.fault in {f.fault for f in p.request.focuses}
+            ),
+            None,
+        )
+        exchange = _exchange(connection, plan, r.fault) if plan else None
+        found[r.stroke, r.fault] = NextStep(
+            plan.id if plan else None, exchange, causes, newest.clip
+        )
+    return found
+
+
+def _exchange(connection: sqlite3.Connection, plan: StoredPlan, fault: str) -> Exchange | None:
+    try:
+        return exchange_for(worked_out(connection, plan), fault)
+    except PlanError:
+        return None  # the plan's own page says what is wrong with it
+
+
+def _proposed(told: list[_JudgedClip], made: list[FocusStatus]) -> tuple[Fault, Clip] | None:
+    """By the order of work of the newest clip; only when no point is still being worked on."""
+    if not told or any(r.state in ("working", "better") for r in made):
+        return None
+    newest = told[-1]
+    order = [r.fault.id for r in newest.judgement.ranked]
+    proposed = next_point(order, [r for r in made if r.stroke == newest.clip.stroke])
+    return (newest.judgement.catalogue.faults[proposed], newest.clip) if proposed else None
+
+
+def _questions(told: list[_JudgedClip], swimmer: Swimmer) -> list[Question]:
+    """The newest time that each question was left open, and the clip that answered it since."""
+    found: dict[tuple[str, str], Question] = {}
+    for n, t in enumerate(told):
+        for finding in t.judgement.of_kind("open"):
+            fault = t.judgement.catalogue.faults.get(finding.id)
+            if fault is None:
+                continue
+            shown = shown_by(fault, t.judgement.catalogue, swimmer.schools)
+            answer = next(
+                (
+                    x
+                    for x in told[n + 1 :]
+                    if x.clip.stroke == t.clip.stroke
+                    and x.kind(fault.id) != "open"
+                    and (
+                        x.kind(fault.id)
+                        or shown & {k.what for k in x.known}
+                        or x.answers.get(fault.id) in ("gone", "better", "still")
+                    )
+                ),
+                None,
+            )
+            found[t.clip.stroke, fault.id] = Question(
+                fault, t.clip, answer.clip if answer else None,
+                answer is not None
+                and (answer.kind(fault.id) == "fault" or answer.answers.get(fault.id) == "still"),
+            )  # fmt: skip
+    return list(found.values())
