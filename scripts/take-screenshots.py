@@ -48,7 +48,7 @@ def take(
 def squad_recording(page: Page) -> str:
     """Address of the page on which the recording of the whole squad is cut."""
     page.goto("/library/?words=squad")
-    return page.get_by_role("link", name="Cut it").first.get_attribute("href") or ""
+    return page.get_by_role("link", name="Cut into parts").first.get_attribute("href") or ""
 
 
 def main(address: str) -> None:

@@ -70,10 +70,10 @@ def test_from_a_marked_clip_to_a_sent_review_in_few_deeds(
         page.get_by_role("button", name=f"{what}: not seen").click()
         expect(page.get_by_role("button", name=f"{what}: seen", exact=True)).to_be_visible()
     page.get_by_role("button", name="Work on this").first.click()
-    page.get_by_role("link", name="On to the review").click()
-    page.get_by_role("button", name="Review is done").click()
+    page.get_by_role("link", name="Go to the review").click()
+    page.get_by_role("button", name="Finish review").click()
     with page.expect_download() as sent:
-        page.get_by_role("link", name="One file to send").click()
+        page.get_by_role("link", name="Download to send").click()
     deeds = int(page.evaluate("sessionStorage.deeds"))
     assert deeds <= 12, deeds
     text = Path(sent.value.path()).read_text(encoding="utf-8")

@@ -446,7 +446,7 @@ def test_marks_on_their_way_do_not_lose_count(
         page.evaluate(f"() => window.norvik.stage.goto({10 + 10 * n})")
         page.keyboard.press("f")
         page.keyboard.press("v")
-    expect(page.locator("#told")).to_contain_text("8 steps wait")
+    expect(page.locator("#told")).to_contain_text("8 changes waiting")
     page.context.set_offline(False)
     expect(page.locator(".rope .tick")).to_have_count(8)
     found = [(m.lane, m.event, m.side) for m in marks.of_clip(database, clip)]
@@ -547,7 +547,7 @@ def test_an_angle_is_clicked_on_the_picture_and_moved(
     page.locator('[data-do="take-measure"][data-name="elbow-angle"]').click()
     page.mouse.click(*client_of(300, 150))
     page.keyboard.press("Escape")
-    expect(page.locator("#told")).to_have_text("Left as it was.")
+    expect(page.locator("#told")).to_have_text("Cancelled.")
     page.get_by_role("button", name="Delete Elbow angle in the pull on frame 30").first.click()
     expect(page.locator("#overlay circle.handle")).to_have_count(3)
     assert len(drawings.of_clip(database, clip)) == 1

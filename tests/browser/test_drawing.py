@@ -88,8 +88,8 @@ def test_lines_are_drawn_moved_extended_and_taken_back(
     click(page, (500, 300), (600, 350), (650, 500))
     page.keyboard.press("Backspace")
     page.keyboard.press("Enter")
-    said(page, "Line with corners")
-    page.get_by_role("button", name="Go on from its end").click()
+    said(page, "Polyline")
+    page.get_by_role("button", name="Continue from its end").click()
     click(page, (700, 300))
     page.keyboard.press("Enter")
     expect(page.locator('#overlay circle.handle[data-point="2"]')).to_have_count(1)
@@ -114,7 +114,7 @@ def test_lines_are_drawn_moved_extended_and_taken_back(
     assert [p.y for p in moved.points] == pytest.approx([340, 340], abs=1.5)
     page.get_by_role("button", name="fault", exact=True).click()
     expect(page.locator(f'#overlay g.fault[data-drawing="{line.id}"]')).to_have_count(1)
-    # Shown on the whole clip, and copied to another frame.
+    # Show on the whole clip, and copied to another frame.
     page.get_by_role("button", name="the whole clip").click()
     page.keyboard.press("ArrowRight")
     expect(page.locator("#overlay g.drawing")).to_have_count(1)
@@ -167,7 +167,7 @@ def test_measures_are_taken_again_without_seeing_the_first(
         page.locator('[data-do="take-measure"][data-name="elbow-angle"]').click()
         click(page, (300, 300), (500, 300 + shift), (500, 450))
         expect(page.locator("#overlay text")).to_have_count(1 + shift // 40)
-    page.get_by_role("button", name="Again, blind").click()
+    page.get_by_role("button", name="Re-measure blind").click()
     for n in range(2):
         expect(page.locator("#told")).to_contain_text("shoulder")
         expect(page.locator("#overlay g.drawing")).to_have_count(0)

@@ -67,7 +67,7 @@ def test_cut_and_sorted_by_keyboard(
     # The library: down, choose, say who it is.
     page.goto(f"{server.address}/library/?state=to-sort")
     library = page.locator(".clip-row")
-    expect(library).to_have_count(1)  # the whole recording is cut up; one part has nobody yet
+    expect(library).to_have_count(1)  # the whole recording is cut up; one part has unassigned
     page.keyboard.press("ArrowDown")
     page.keyboard.press(" ")
     page.keyboard.press("e")

@@ -52,7 +52,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     clip = numbered_clip(tmp_path / "IMG 0042.mp4", TIMES, options={"g": "250", "bf": "3"})
 
     # A swimmer, then the clip.
-    page.get_by_role("link", name="Add a swimmer").click()
+    page.get_by_role("link", name="Add swimmer").click()
     page.get_by_label("Name").fill("Tilde Vassholm")
     page.get_by_label("fins").check()
     page.get_by_role("button", name="Save").click()
@@ -189,18 +189,18 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     expect(verdict).to_contain_text("Thigh touch")
 
     # Review: words, date, done; one file that stands by itself.
-    page.get_by_role("link", name="On to the review").click()
+    page.get_by_role("link", name="Go to the review").click()
     page.get_by_label("In your words").fill("A lovely long line.")
     expect(page.locator("#words-kept")).to_have_text("Saved.")
     # What was typed is there again, without any button.
     page.reload()
     expect(page.get_by_label("In your words")).to_have_value("A lovely long line.")
     page.get_by_label("Film again on").fill("2027-01-15")
-    page.get_by_role("button", name="Review is done").click()
+    page.get_by_role("button", name="Finish review").click()
     expect(page.locator(".review-sheet")).to_contain_text("A lovely long line.")
     expect(page.locator(".review-sheet")).to_contain_text("15 January 2027")
     with page.expect_download() as download:
-        page.get_by_role("link", name="One file to send").click()
+        page.get_by_role("link", name="Download to send").click()
     file = tmp_path / "review.html"
     download.value.save_as(file)
     page.context.set_offline(True)
@@ -217,7 +217,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
 def test_bad_uploads_say_what_to_do_and_leave_nothing(
     page: Page, worker: None, settings: Settings, tmp_path: Path
 ) -> None:
-    page.get_by_role("link", name="Add a swimmer").click()
+    page.get_by_role("link", name="Add swimmer").click()
     page.get_by_label("Name").fill("Tilde Vassholm")
     page.get_by_role("button", name="Save").click()
     text = tmp_path / "swim.mp4"

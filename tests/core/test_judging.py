@@ -159,7 +159,7 @@ def test_source_first_puts_the_cause_before_its_consequences() -> None:
     assert order[0] == "head-lift-breath"
     (first, *_) = rank(seen("legs-low", "head-forward"), CATALOGUE, [])
     assert first.feeds == ("legs-low",)
-    assert "feeds another found here: hips low, legs sink" in first.reasons[0]
+    assert "feeds another fault found here: hips low, legs sink" in first.reasons[0]
     # Own severity 0.8 of drag, and half of the same downstream.
     assert first.score == pytest.approx(0.8 + 0.5 * 0.8)
 

@@ -85,7 +85,7 @@ def test_a_time_check_finds_the_true_factor() -> None:
 
 
 def test_a_time_check_is_not_stricter_than_its_frames() -> None:
-    # Three frames cannot tell 2 %: one frame more or less is a third.
+    # Three frames can't tell 2 %: one frame more or less is a third.
     assert check_time(TimeBase(MEDIA_S), 0, 3, 0.11).agrees
     assert not check_time(TimeBase(MEDIA_S), 0, 290, 0.11 * 290 / 3).agrees
 

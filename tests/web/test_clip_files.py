@@ -55,7 +55,7 @@ def test_marks_go_out_and_come_back_the_same(
     assert "tilde-vassholm-2026-11-20" in answer.headers["Content-Disposition"]
     assert len(read_events(answer.data, STROKES["freestyle"]).marks) == 6
     # Again: all are there. Undone in one step, done again in one step.
-    assert "6 stood there already" in bring_in(client, clip, answer.data).text
+    assert "6 were already there" in bring_in(client, clip, answer.data).text
     told = client.post(f"/clips/{clip}/undo", data={"frame": 0}).text
     assert "6 marks removed" in told
     assert stored(settings, clip) == []

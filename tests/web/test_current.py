@@ -42,7 +42,7 @@ def test_found_faults_are_lit_with_their_streams(client: FlaskClient, clip: int)
     assert 'class="knot"' in whole
     one = client.get(f"/clips/{clip}/causes/?fault=head-forward&order=line").text
     assert "Head comes first." in one
-    assert "It feeds another found here: arched back." in one
+    assert "It feeds another fault found here: arched back." in one
     assert client.get(f"/clips/{clip}/causes/?fault=nothing&order=none").status_code == 200
 
 
@@ -79,14 +79,14 @@ def test_an_overruled_proposal_keeps_its_reason(
 ) -> None:
     # "Head up (looking forward)" was proposed, "arched back" chosen first.
     with connected(settings.database) as connection:
-        assert reviews.reasons(connection, clip) == {"back-arch": "my eye says so"}
+        assert reviews.reasons(connection, clip) == {"back-arch": "coach's eye"}
     answer = client.post(f"/clips/{clip}/judge/because",
                          data={"fault": "back-arch", "because": "the race is near"})  # fmt: skip
     assert "the race is near" in answer.text
     on_map = client.post(f"/clips/{clip}/judge/because",
                          data={"fault": "back-arch", "because": "", "on": "current"})  # fmt: skip
     assert on_map.status_code == 302
-    assert "my eye says so" in client.get(on_map.location).text
+    assert "coach's eye" in client.get(on_map.location).text
     refused = client.post(f"/clips/{clip}/judge/because", data={"fault": "crossing"})
     assert refused.status_code == 422
     choose(client, clip, "back-arch")  # takes it away, and its reason with it

@@ -1,4 +1,4 @@
-"""The page of the dial, alone and with another clip laid over it."""
+"""The page of the dial, alone and with another clip other clip it."""
 
 from __future__ import annotations
 
@@ -38,6 +38,6 @@ def test_before_and_after_on_one_dial(client: FlaskClient, settings: Settings, t
     assert page.count('class="over"') == 4
     assert "<b>30.0</b> %" in page
     assert "<b>45.0</b> %" in page
-    # What is not this swimmer's clip is not laid over.
+    # What is not this swimmer's clip is not other clip.
     assert 'class="over"' not in client.get(f"{url}?over=99").text
     assert f'href="{url}"' in client.get(f"/clips/{ids[0]}/").text

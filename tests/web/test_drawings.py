@@ -342,7 +342,7 @@ def test_choices_and_obstacles(client: FlaskClient, clip: int, settings: Setting
     answer = client.post(
         url, data={"kind": "obstacle", "name": "elbow-angle", "text": "bubbles", "frame": 9}
     ).text
-    assert "Cannot be judged here: bubbles hide it" in answer
+    assert "Can't be judged here: bubbles hide it" in answer
     # A measure of another view stays, and is not judged.
     client.post(url, data={**ARM_LEFT, "frame": 12, "points": ARM})
     with connected(settings.database) as connection:

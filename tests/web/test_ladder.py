@@ -46,7 +46,7 @@ def test_seen_points_are_followed_through_later_clips(
     state = {r.fault: r.state for r in ladder(settings).rungs}
     assert state == {"head-forward": "still", "back-arch": "unclear"}
     asked = client.get(f"/clips/{clips[1]}/judge/").text
-    assert "Worked on so far" in asked
+    assert "Focuses in training" in asked
     assert "Arched back on this clip" in asked
     say(client, clips[1], "back-arch", "unseen")
     assert {r.fault: r.state for r in ladder(settings).rungs}["back-arch"] == "unclear"
@@ -113,7 +113,7 @@ def test_what_the_coach_says_holds(
     rung = next(r for r in ladder(settings).rungs if r.fault == "head-forward")
     assert rung.state == "resting"
     assert rung.ends_on is not None
-    assert "Paused, as you said." in client.get("/swimmers/1").text
+    assert "Set aside." in client.get("/swimmers/1").text
     client.post("/swimmers/1/rungs", data={**said, "state": ""})
     assert all(r.ends_on is None for r in ladder(settings).rungs)
     wrong = client.post("/swimmers/1/rungs", data={**said, "stroke": "sidestroke"})

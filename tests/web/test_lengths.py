@@ -136,7 +136,7 @@ def test_whole_lengths_on_a_film_fill_the_log(
         (one,) = swim.lengths
     assert one.seconds == pytest.approx(87 / 30)
     assert (one.strokes, one.kicks, one.under_s) == (2, 1, pytest.approx(20 / 30))
-    # Read again it takes the place of the first.
+    # Read from film again it takes the place of the first.
     client.post(url)
     with connected(settings.database) as connection:
         assert len(swims.of_swimmer(connection, 1)) == 1

@@ -125,7 +125,7 @@ def test_pages_name_no_other_host(client: FlaskClient, clip: int) -> None:
 
 
 def test_empty_pages_say_what_to_do(client: FlaskClient) -> None:
-    assert "Add a swimmer" in client.get("/").text
+    assert "Add swimmer" in client.get("/").text
     assert "New swimmer" in client.get("/clips/new").text
     assert "library is empty" in client.get("/library/").text
     assert "trash is empty" in client.get("/trash/").text

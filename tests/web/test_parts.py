@@ -72,7 +72,7 @@ def test_parts_are_references_and_every_change_is_undone(
     for step in [*reversed(steps[:-1]), [(30, 89, None, "butterfly")]]:
         client.post("/recordings/1/cut/redo")
         assert parts(settings) == step
-    assert "Nothing to do again" in client.post("/recordings/1/cut/redo").text
+    assert "Nothing to redo" in client.post("/recordings/1/cut/redo").text
 
 
 @pytest.mark.parametrize(

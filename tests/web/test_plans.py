@@ -110,7 +110,7 @@ def test_dragging_changes_the_plan_and_refuses_what_cannot_be(
     assert moved.session(first.key).on == second.on
     assert moved.session(second.key).on == first.on
     assert (moved.session(first.key).moved, moved.session(second.key).moved) == (True, True)
-    assert "Back to its day" in client.get(f"/plans/{plan}/?session={first.key}").text
+    assert "Back to its own day" in client.get(f"/plans/{plan}/?session={first.key}").text
     client.post(f"/plans/{plan}/move", data={"session": second.key, "to": ""})
     back = out_of(settings, plan)
     assert back.stored.request.moves == {}
@@ -330,7 +330,7 @@ def test_deck_card_and_the_day_of_a_long_event(
 
 def test_a_plan_ends_and_goes(client: FlaskClient, settings: Settings, plan: int) -> None:
     client.post(f"/plans/{plan}/end", data={"what": "end"})
-    assert "Take it up again" in client.get(f"/plans/{plan}/").text
+    assert "Resume" in client.get(f"/plans/{plan}/").text
     client.post(f"/plans/{plan}/end", data={"what": "again"})
     with connected(settings.database) as connection:
         assert [p.id for p in plans.running(connection)] == [plan]

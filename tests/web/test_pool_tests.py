@@ -56,7 +56,7 @@ def test_a_ratio_is_judged_and_drills_for_it_named(client: FlaskClient, swimmer:
     assert "/drills/fist" in page
     page = write(client, swimmer, "pull-kick", pull="96,0", kick="1:00", rested="on")
     assert "Balanced" in page
-    assert "really better (−0.20)" in page
+    assert "better (−0.20)" in page
     assert "The arms are 12.0 s faster than before." in page
     assert "<svg" in page
     assert "/drills/fist" not in page
@@ -147,7 +147,7 @@ def test_a_test_of_the_plan_is_due_until_it_is_swum(
         assert session.test is not None
     assert "test: pull-kick ratio" in client.get("/").text
     detail = client.get(f"/plans/{plan}/?session={session.key}").text
-    assert "Write down the result" in detail
+    assert "Enter the result" in detail
     page = write(client, swimmer, "pull-kick", pull="96", kick="60", rested="on",
                  plan=str(plan), session=session.key)  # fmt: skip
     assert "Swum on" in page  # back in the plan, at its session

@@ -36,7 +36,7 @@ def test_a_best_rhythm_is_kept_from_a_marked_clip(
             data={"frame": frame, "lane": "arm", "side": "right", "event": "entry"},
         )
     assert client.post(f"/clips/{clip}/best-rhythm").location == f"/clips/{clip}/"
-    assert "Counts as best rhythm, 60.0 strokes/min" in client.get(f"/clips/{clip}/").text
+    assert "Saved as best stroke rate, 60.0 strokes/min" in client.get(f"/clips/{clip}/").text
     page = client.get("/swimmers/1/rhythm").text
     assert 'data-begin="30' in page
     assert "Best rhythm 60.0 strokes/min, from 1 clip" in page

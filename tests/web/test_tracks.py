@@ -248,7 +248,7 @@ def test_tables_go_out_and_come_in(client: FlaskClient, clip: int, settings: Set
     ],
 )
 def test_damaged_tables_are_refused_whole(line: str, sentence: str) -> None:
-    with pytest.raises(TracksFileError, match="Nothing was taken over") as refusal:
+    with pytest.raises(TracksFileError, match="Nothing was imported") as refusal:
         read_tracks(f"frame,point,x_px,y_px,state\n{line}\n".encode())
     assert sentence in refusal.value.sentence
 

@@ -22,7 +22,7 @@ from norvik.workflow.passwords import LEAST_PASSWORD, hash_password
 
 @click.command()
 @click.argument("video", type=click.Path(exists=True, dir_okay=False, path_type=Path))
-@click.option("--swimmer", help="Name; made when there is none of that name. Nobody yet without.")
+@click.option("--swimmer", help="Name; made when there is none of that name. Unassigned without.")
 @click.option("--stroke", type=click.Choice(list(STROKES)), default="freestyle", show_default=True)
 @click.option("--view", type=click.Choice(VIEWS), default=VIEWS[0], show_default=True)
 @click.option("--role", type=click.Choice(ROLES), default=ROLES[0], show_default=True)
@@ -36,7 +36,7 @@ from norvik.workflow.passwords import LEAST_PASSWORD, hash_password
 @click.option("--pool", type=click.FloatRange(10, 100), help="Pool length in metres.")
 @click.option(
     "--stretch", type=click.FloatRange(*FACTOR_RANGE),
-    help="How many times slower the file plays than it happened. Without it what the camera wrote "
+    help="How many times slower the file plays than real time. Without it what the camera wrote "
     "into the file, else 1.",
 )  # fmt: skip
 def add(

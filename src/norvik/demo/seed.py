@@ -158,7 +158,7 @@ def _review(connection: sqlite3.Connection, clip_id: int) -> None:
     found = {r.fault.id for r in judge_clip(connection, clip).ranked}
     reviews.choose(connection, clip_id, [f for f in ("overglide", "late-breath") if f in found])
     if "overglide" in found:
-        reviews.set_reason(connection, clip_id, "overglide", "ready for it now")
+        reviews.set_reason(connection, clip_id, "overglide", "ready for it")
     again = date.fromisoformat(clip.filmed_on) + timedelta(weeks=6)
     reviews.set_words(
         connection,

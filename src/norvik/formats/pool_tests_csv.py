@@ -1,4 +1,4 @@
-"""pool-tests.csv: every value that was written down of pool tests, one a row (RFC 4180, UTF-8)."""
+"""pool-tests.csv: every value that wresults of pool tests, one a row (RFC 4180, UTF-8)."""
 
 from __future__ import annotations
 

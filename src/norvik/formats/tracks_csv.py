@@ -86,7 +86,7 @@ def read_tracks(data: bytes) -> list[Row]:
         rows.append(row)
     if wrong:
         more = f" and {len(wrong) - 5} more" if len(wrong) > 5 else ""
-        raise TracksFileError(f"Nothing was taken over: {'; '.join(wrong[:5])}{more}.")
+        raise TracksFileError(f"Nothing was imported: {'; '.join(wrong[:5])}{more}.")
     if not rows:
         raise TracksFileError("This file holds no point.")
     return rows
@@ -107,7 +107,7 @@ def _lines(reader: csv.DictReader[str]) -> Iterator[tuple[int, dict[str, str]]]:
             return
         except csv.Error as error:
             raise TracksFileError(
-                f"Nothing was taken over: line {number} cannot be split into cells ({error})."
+                f"Nothing was imported: line {number} cannot be split into cells ({error})."
             ) from error
 
 

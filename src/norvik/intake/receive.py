@@ -37,10 +37,10 @@ class AlreadyThere(FootageError):
     """Raised when the very same file is in the library; `clip` is the one that holds it."""
 
     def __init__(self, clip: Clip) -> None:
-        where = " It lies in the trash." if clip.trashed_at else ""
+        where = " It is in the trash." if clip.trashed_at else ""
         super().__init__(
-            "This very file is in the library already: "
-            f"{clip.swimmer_name or 'nobody named yet'}, {clip.filmed_on}.{where}"
+            "This file is already in the library: "
+            f"{clip.swimmer_name or 'unassigned'}, {clip.filmed_on}.{where}"
         )
         self.clip = clip
 
@@ -228,7 +228,7 @@ def _store(stream: _Readable | IO[bytes], part: Path) -> tuple[str, int]:
     except OSError as error:
         if error.errno == 28:
             raise DiskFullError(
-                "The disk ran full while the clip came in. Make room and send it again."
+                "The disk filled up during the upload. Make room and send the clip again."
             ) from error
         raise
     return digest.hexdigest(), size

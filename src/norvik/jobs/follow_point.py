@@ -38,7 +38,7 @@ def follow_point(settings: Settings, job: Job, report: Report) -> None:
     points = {p.frame: p for p in tracks.points_of(connection, track.id)}
     start = points.get(begin)
     if start is None or start.x is None or start.y is None:
-        raise NotFoundError("The place to follow from is not there any more. Set it again.")
+        raise NotFoundError("The starting point of the track has been deleted. Set it again.")
     recording = clip.recording
     copy = settings.data / recording.review_path if recording.review_path else None
     if copy is None or not copy.is_file():
@@ -62,7 +62,7 @@ def follow_point(settings: Settings, job: Job, report: Report) -> None:
             try:
                 tracks.put_followed(connection, track.id, [_kept(s, factor) for s in batch])
             except IntegrityError as error:
-                raise NotFoundError("This followed point was deleted meanwhile.") from error
+                raise NotFoundError("This track has been deleted.") from error
             last = batch[-1].frame
         return last
 

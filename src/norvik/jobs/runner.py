@@ -40,7 +40,7 @@ def run_job(settings: Settings, job_id: int) -> int | None:
             jobs.end(connection, job.id, "failed", error.sentence)
         except Exception:
             log.exception("job %d (%s) failed", job.id, job.kind)
-            sentence = "Something went wrong in Norvik itself. Try again; the log tells more."
+            sentence = "Something went wrong in Norvik. Try again; see the log for details."
             jobs.end(connection, job.id, "failed", sentence)
         else:
             jobs.end(connection, job.id, "done")

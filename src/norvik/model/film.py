@@ -94,7 +94,7 @@ class Take:
 
     @property
     def stretch(self) -> float:
-        """How many times slower the file plays than it happened."""
+        """How many times slower the file plays than real time."""
         return self.fps / self.stored_fps if self.stored_fps else 1.0
 
 

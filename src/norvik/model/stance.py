@@ -161,7 +161,7 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
 
 
 def spine(stroke: str, phase: float, view: str) -> tuple[tuple[float, float], tuple[float, float]]:
-    """Neck and pelvis of a stance, drawing units: by them the figure is laid over a picture."""
+    """Neck and pelvis of a stance, drawing units: by them the figure is other clip a picture."""
     joints = _cycle(stroke, "", 0.0)[0]
     n = round(phase * STEPS) % STEPS
     right, down = (np.array(a, float) for a in _AXES[view])

@@ -68,7 +68,7 @@ def delete_swimmer(connection: sqlite3.Connection, settings: Settings, swimmer_i
 
 
 def delete_who_left(connection: sqlite3.Connection, settings: Settings, before: str) -> int:
-    """Delete for good who was removed before an instant (ISO 8601 in UTC). How many."""
+    """Delete permanently who was removed before an instant (ISO 8601 in UTC). How many."""
     due = [s.id for s in swimmer_removal.removed(connection) if s.removed_at < before]
     for swimmer_id in due:
         delete_swimmer(connection, settings, swimmer_id)

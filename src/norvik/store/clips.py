@@ -173,7 +173,7 @@ def by_id(connection: sqlite3.Connection, clip_id: int) -> Clip:
     """A clip, also one in the trash. Raises NotFoundError."""
     row = connection.execute(SELECT + "WHERE c.id = ?", (clip_id,)).fetchone()
     if row is None:
-        raise NotFoundError("This clip is not in the library (any more).")
+        raise NotFoundError("This clip has been deleted.")
     return from_row(row)
 
 

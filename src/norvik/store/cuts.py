@@ -125,7 +125,7 @@ def _step(
         if row is None:
             return False
         there = connection.execute("SELECT 1 FROM clips WHERE id = ?", (row["clip_id"],)).fetchone()
-        # A part that was deleted for good meanwhile has nothing to go back to.
+        # A part that was deleted permanently meanwhile has nothing to go back to.
         if there is not None:
             _put(connection, row["clip_id"], _State(*json.loads(row[to])))
         connection.execute(

@@ -47,7 +47,7 @@ def by_id(connection: sqlite3.Connection, clip_id: int, drawing_id: int) -> Stor
         f"SELECT {_COLUMNS} FROM drawings WHERE clip_id = ? AND id = ?", (clip_id, drawing_id)
     ).fetchone()
     if row is None:
-        raise NotFoundError("This drawing is not there any more.")
+        raise NotFoundError("This drawing has been deleted.")
     return _stored(row)
 
 
@@ -136,7 +136,7 @@ def _write(
             now = None
         if now != before:
             raise MeasureError(
-                "Somebody else has changed this drawing meanwhile; it stays as it is."
+                "Someone else changed this drawing in the meantime; nothing was changed."
             )
     if after is None:
         assert before is not None  # a change has at least one end

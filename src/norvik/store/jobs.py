@@ -49,7 +49,7 @@ def add(
 def by_id(connection: sqlite3.Connection, job_id: int) -> Job:
     row = connection.execute(f"SELECT {_COLUMNS} FROM jobs WHERE id = ?", (job_id,)).fetchone()
     if row is None:
-        raise NotFoundError("This job is not there any more.")
+        raise NotFoundError("This job has been deleted.")
     return _job(row)
 
 

@@ -31,7 +31,7 @@ def keep(
     """Keep a loop; one of the same name is replaced. Raises MarkError."""
     name = " ".join(name.split())[:60]
     if not name:
-        raise MarkError("A loop that is kept needs a name.")
+        raise MarkError("Give the loop a name.")
     if to_frame <= from_frame:
         raise MarkError("A loop has to end after it begins. Set both ends first.")
     connection.execute(

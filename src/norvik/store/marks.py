@@ -63,7 +63,7 @@ def by_id(connection: sqlite3.Connection, clip_id: int, mark_id: int) -> StoredM
         f"SELECT {_COLUMNS} FROM marks WHERE clip_id = ? AND id = ?", (clip_id, mark_id)
     ).fetchone()
     if row is None:
-        raise NotFoundError("This mark is not there any more.")
+        raise NotFoundError("This mark has been deleted.")
     return StoredMark(**row)
 
 
@@ -186,7 +186,7 @@ def _write(
         except NotFoundError:
             now = None
         if now != before:
-            raise MarkError("Somebody else has changed this mark meanwhile; it stays as it is.")
+            raise MarkError("Someone else changed this mark in the meantime; nothing was changed.")
         connection.execute("DELETE FROM marks WHERE id = ?", (before.id,))
     if after is not None:
         row = connection.execute(

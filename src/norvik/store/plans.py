@@ -136,7 +136,7 @@ def delete(connection: sqlite3.Connection, plan_id: int) -> None:
 def by_id(connection: sqlite3.Connection, plan_id: int) -> StoredPlan:
     row = connection.execute("SELECT * FROM plans WHERE id = ?", (plan_id,)).fetchone()
     if row is None:
-        raise NotFoundError("This plan is not there (any more).")
+        raise NotFoundError("This plan has been deleted.")
     return _plan(row)
 
 

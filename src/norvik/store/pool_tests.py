@@ -47,7 +47,7 @@ def add(connection: sqlite3.Connection, swum: SwumTest) -> SwumTest:
 def by_id(connection: sqlite3.Connection, test_id: int) -> SwumTest:
     row = connection.execute("SELECT * FROM pool_tests WHERE id = ?", (test_id,)).fetchone()
     if row is None:
-        raise NotFoundError("This pool test is not there (any more).")
+        raise NotFoundError("This pool test has been deleted.")
     return _swum(row)
 
 

@@ -127,7 +127,7 @@ def by_id(connection: sqlite3.Connection, recording_id: int) -> Recording:
         f"SELECT {COLUMNS} FROM recordings r WHERE r.id = ?", (recording_id,)
     ).fetchone()
     if row is None:
-        raise NotFoundError("This recording is not in the library (any more).")
+        raise NotFoundError("This recording has been deleted.")
     return from_values(tuple(row))
 
 

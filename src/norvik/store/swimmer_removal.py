@@ -1,4 +1,4 @@
-"""A swimmer who leaves: removed with everything, restored within a month, then gone for good."""
+"""A swimmer who leaves: removed with everything, restored within a month, then deleted permanently."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ def remove(connection: sqlite3.Connection, swimmer_id: int, now: str) -> None:
         "UPDATE swimmers SET removed_at = ? WHERE id = ? AND removed_at IS NULL", (now, swimmer_id)
     ).rowcount
     if not changed:
-        raise NotFoundError("This swimmer is not in the list (any more).")
+        raise NotFoundError("This swimmer has been deleted.")
     connection.execute(
         "UPDATE clips SET trashed_at = ? WHERE swimmer_id = ? AND trashed_at IS NULL",
         (now, swimmer_id),
@@ -85,7 +85,7 @@ def restore(connection: sqlite3.Connection, swimmer_id: int) -> None:
         "SELECT removed_at FROM swimmers WHERE id = ? AND removed_at IS NOT NULL", (swimmer_id,)
     ).fetchone()
     if row is None:
-        raise NotFoundError("This swimmer was not removed, or is gone for good.")
+        raise NotFoundError("This swimmer was not removed, or is deleted permanently.")
     when = row["removed_at"]
     connection.execute("UPDATE swimmers SET removed_at = NULL WHERE id = ?", (swimmer_id,))
     connection.execute(

@@ -81,7 +81,7 @@ def by_id(connection: sqlite3.Connection, swimmer_id: int, removed: bool = False
         (swimmer_id, removed),
     ).fetchone()
     if row is None:
-        raise NotFoundError("This swimmer is not in the list (any more).")
+        raise NotFoundError("This swimmer has been deleted.")
     return _swimmer(row)
 
 

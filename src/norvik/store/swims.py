@@ -96,7 +96,7 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> int | None:
 def by_id(connection: sqlite3.Connection, swim_id: int) -> Swim:
     row = connection.execute(f"SELECT {_COLUMNS} FROM swims WHERE id = ?", (swim_id,)).fetchone()
     if row is None:
-        raise NotFoundError("This swim is not there (any more).")
+        raise NotFoundError("This swim has been deleted.")
     return _from_row(connection, row)
 
 

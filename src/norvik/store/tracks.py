@@ -60,7 +60,7 @@ def by_id(connection: sqlite3.Connection, clip_id: int, track_id: int) -> Stored
         f"SELECT {_COLUMNS} FROM tracks WHERE clip_id = ? AND id = ?", (clip_id, track_id)
     ).fetchone()
     if row is None:
-        raise NotFoundError("This followed point is not there any more.")
+        raise NotFoundError("This track has been deleted.")
     return StoredTrack(*row)
 
 

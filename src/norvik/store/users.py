@@ -33,7 +33,7 @@ def add(
 def by_id(connection: sqlite3.Connection, user_id: int) -> User:
     row = connection.execute(f"SELECT {_COLUMNS} FROM users WHERE id = ?", (user_id,)).fetchone()
     if row is None:
-        raise NotFoundError("This account is not there any more. Sign in again.")
+        raise NotFoundError("This account has been deleted. Sign in again.")
     return User(**row)
 
 

@@ -50,7 +50,7 @@ def _measured(row: MeasureRow, taken: Measurement) -> str:
 def where_of(timed: ClipTiming, clip: Clip, frame: int) -> str:
     """Whose frame it is: swimmer, stroke, day, and real time in the clip."""
     at = timed.time_base.time_of(frame) - timed.from_s
-    return f"{clip.swimmer_name or 'Nobody named'}, {clip.stroke}, {clip.filmed_on}, {at:.2f} s"
+    return f"{clip.swimmer_name or 'Unassigned'}, {clip.stroke}, {clip.filmed_on}, {at:.2f} s"
 
 
 def series(timed: ClipTiming, frame: int, side: str) -> list[SheetFrame]:

@@ -49,7 +49,7 @@ class SwimmerPlan:
         for work in self.works:
             if work.fault.id == fault_id:
                 return work
-        raise PlanError("This point is not in the plan any more. Load the page again.")
+        raise PlanError("This point is no longer in the plan. Reload the page.")
 
     def drills_of(self, session: Session) -> list[Drill]:
         """Drills of a session with their instructions, those on land first, each once."""
@@ -104,7 +104,7 @@ def plan_from(judgement: Judgement, request: PlanRequest, begins_at: str) -> Sto
     chosen = {f.fault.id for f in judgement.focuses}
     unknown = [f.fault for f in request.focuses if f.fault not in chosen]
     if unknown:
-        raise PlanError("A point of the plan is not chosen on this clip. Load the page again.")
+        raise PlanError("A point of the plan is not chosen on this clip. Reload the page.")
     return StoredPlan(
         swimmer_id=judgement.swimmer.id,
         stroke=judgement.clip.stroke,
@@ -238,7 +238,7 @@ def add_set(plan: SwimmerPlan, key: str, drill_id: str, repeats: int) -> PlanReq
     plan.plan.session(key)
     _check_repeats(repeats)
     if drill_id not in {d.id for d in plan.addable}:
-        raise PlanError("This drill does not suit this swimmer now. Choose another one.")
+        raise PlanError("This drill does not suit this swimmer at the moment. Choose another one.")
     return replace(
         request, added={**request.added, key: (*request.added.get(key, ()), (drill_id, repeats))}
     )
@@ -288,7 +288,7 @@ def exchange_for(plan: SwimmerPlan, fault: str) -> Exchange | None:
 def _change_added(request: PlanRequest, key: str, at: int, repeats: int | None) -> PlanRequest:
     sets = list(request.added.get(key, ()))
     if not 0 <= at < len(sets):
-        raise PlanError("This set is not in the plan any more. Load the page again.")
+        raise PlanError("This set is no longer in the plan. Reload the page.")
     if repeats is None:
         sets.pop(at)
     else:
@@ -306,7 +306,7 @@ def another_drill(plan: SwimmerPlan, fault: str, drill: str) -> StoredPlan:
     kept = [d.id for d in work.drills]
     other = given.instead_of(drill, kept)
     if other is None or drill not in kept:
-        raise PlanError("There is no other drill that suits this swimmer now.")
+        raise PlanError("No other drill suits this swimmer at the moment.")
     kept[kept.index(drill)] = other.id
     return replace(plan.stored, drills={**plan.stored.drills, fault: tuple(kept)})
 

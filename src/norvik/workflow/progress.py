@@ -162,7 +162,7 @@ def _next_steps(
     running = [p for p in plans.of_swimmer(connection, swimmer.id) if not p.ended_on]
     found = {}
     for r in stuck:
-        # The clip that says so: a later one that cannot tell of the point says nothing of causes.
+        # The clip that says so: a later one that can't tell of the point says nothing of causes.
         telling_clip = [s.clip for s in r.steps if s.state != "unclear"][-1]
         newest = next(t for t in told if t.clip.id == telling_clip)
         tables = newest.judgement.catalogue

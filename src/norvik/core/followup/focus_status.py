@@ -12,12 +12,12 @@ ADVICE = {
     "working": "In training. Film again when its weeks are over.",
     "gone": "Fixed. Move on, and keep one drill going.",
     "better": "Better, and not fixed yet: keep going.",
-    "unclear": "These clips cannot tell: film the view that shows it, and say how it looks.",
-    "same": "No change beyond the measuring error: another drill, or the cause is another.",
-    "still": "Still seen: another drill, or look upstream for the cause.",
-    "worse": "Worse: stop this drill and look upstream.",
-    "done": "Done, as you said.",
-    "resting": "Paused, as you said.",
+    "unclear": "These clips can't show it: film the view that does, and tick what you see.",
+    "same": "No change beyond the measuring error: try another drill, or look for another cause.",
+    "still": "Still seen: try another drill, or look for the cause.",
+    "worse": "Worse: stop this drill and look for the cause.",
+    "done": "Marked as done.",
+    "resting": "Set aside.",
 }
 
 

@@ -33,14 +33,14 @@ KINDS = {
     k.id: k
     for k in (
         DrawingKind("line", "Line", 2, 2),
-        DrawingKind("polyline", "Line with corners", 2, 60),
+        DrawingKind("polyline", "Polyline", 2, 60),
         DrawingKind("angle", "Angle", 3, 3),
         DrawingKind("arrow", "Arrow", 2, 2),
         DrawingKind("circle", "Circle", 2, 2),
         DrawingKind("curve", "Curve", 3, 60),
         DrawingKind("freehand", "Freehand", 2, 2000, free=True),
         DrawingKind("text", "Text", 1, 1, worded=True),
-        DrawingKind("plumb", "Plumb line", 1, 1),
+        DrawingKind("plumb", "Vertical line", 1, 1),
         DrawingKind("level", "Horizontal", 1, 1),
         DrawingKind("midline", "Midline", 2, 2),
         DrawingKind("clock", "Clock face", 2, 2),
@@ -53,7 +53,7 @@ def check(kind: str, points: Sequence[Point], style: str, text: str) -> None:
     """Refuse a drawing that cannot be: MeasureError says why."""
     known = KINDS.get(kind)
     if known is None:
-        raise MeasureError("This drawing is not known. Load the page again.")
+        raise MeasureError("This drawing is not known. Reload the page.")
     if not known.least <= len(points) <= known.most:
         least = f"{known.least} point{'s' if known.least > 1 else ''}"
         raise MeasureError(f"{known.name} needs {least} at least and {known.most} at most.")

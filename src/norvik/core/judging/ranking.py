@@ -151,13 +151,13 @@ def _reasons(
 ) -> tuple[str, ...]:
     reasons = []
     if hurts:
-        reasons.append(f"It loads the {' and the '.join(hurts)}, which hurts: before all else.")
+        reasons.append(f"It loads the {' and the '.join(hurts)}, which hurts: first priority.")
     if feeds:
         names = [catalogue.faults[f].name.lower() for f in feeds[:3]]
         more = len(feeds) - len(names)
         listed = ", ".join(names) + (f" and {more} more" if more else "")
-        what = "another found here" if len(feeds) == 1 else f"{len(feeds)} others found here"
-        reasons.append(f"It feeds {what}: {listed}.")
+        what = "another fault found here" if len(feeds) == 1 else f"{len(feeds)} other faults found here"
+        reasons.append(f"It leads to {what}: {listed}.")
     costs = [COSTS[c] for c in fault.costs]
     degree = "clear" if any(f.degree == "clear" for f in found) else "slight"
     reasons.append(f"{degree.capitalize()}; it costs {', '.join(costs)}.")

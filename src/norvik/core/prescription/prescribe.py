@@ -108,7 +108,7 @@ def unsuitable(
         return f"not with a painful {hurts}"
     feeds = [f for f in drill.feeds if f in found]
     if feeds:
-        return f"it would feed “{catalogue.faults[feeds[0]].name.lower()}”"
+        return f"it makes “{catalogue.faults[feeds[0]].name.lower()}”"
     if drill.levels and receiver.level not in drill.levels:
         return f"not for {LEVEL_WORDS[receiver.level][0]}"
     for question, school in drill.unless_school.items():

@@ -96,7 +96,7 @@ def _page(form: SignIn, wrong: str | None, code: int) -> ResponseReturnValue:
 
 
 class NewPassword(FlaskForm):
-    now = PasswordField("Password now", validators=[InputRequired("Type your password of now.")])
+    now = PasswordField("Current password", validators=[InputRequired("Type your current password.")])
     new = PasswordField(
         f"New password, at least {LEAST_PASSWORD} characters",
         validators=[
@@ -125,7 +125,7 @@ def password() -> ResponseReturnValue:
             form.now.errors = [f"Too many wrong passwords. Wait {MINUTES} minutes and try again."]
         elif not check_password(user, form.now.data or ""):
             tries.wrong(address, user.email)
-            form.now.errors = ["This is not your password. Check it and try again."]
+            form.now.errors = ["That is not your current password. Check it and try again."]
         else:
             tries.right(address, user.email)
             users.set_password(database(), user.id, hash_password(form.new.data or ""))

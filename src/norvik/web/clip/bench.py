@@ -141,7 +141,7 @@ def facts(clip_id: int) -> ResponseReturnValue:
 
 def _ask_about_judgement(clip: Clip, said: Facts, lines: list[str]) -> ResponseReturnValue:
     """What was judged was judged of a person: it goes along, or is taken away, knowingly."""
-    name = asked.swimmer(said.swimmer_id).name if said.swimmer_id else "nobody yet"
+    name = asked.swimmer(said.swimmer_id).name if said.swimmer_id else "unassigned"
     return render_template(
         "bench/move.html",
         clip=clip,
@@ -162,10 +162,10 @@ def back_to_stroke(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     stroke = request.form.get("stroke", "")
     if stroke not in STROKES:
-        raise MarkError("This stroke is not known. Load the page again.")
+        raise MarkError("This stroke is not known. Reload the page.")
     with undoable(database(), current_user.id, [("clips", "id", clip_id)]) as step:
         clips.set_facts(database(), clip_id, replace(clip.facts, stroke=stroke))
-        step.text = f"The clip is {stroke} again."
+        step.text = f"Stroke set back to {stroke}."
     toast_on_next_page(step)
     return redirect(url_for("bench.show", clip_id=clip_id))
 
@@ -191,7 +191,7 @@ def place(clip_id: int) -> ResponseReturnValue:
         side = "" if event == "down" else side
     stroke = STROKES[clip.stroke]
     if side not in stroke.sides_of(lane) or event not in stroke.events_of(lane):
-        raise MarkError(f"“{event}” is no event of the {lane} lane here. Load the page again.")
+        raise MarkError(f"“{event}” is no event of the {lane} lane here. Reload the page.")
     note = _metres(clip) if lane == "course" else ""
     mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event, note)
     return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)

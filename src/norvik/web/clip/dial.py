@@ -1,4 +1,4 @@
-"""The dial of a clip, with another clip laid over it: before and after, or left in and out."""
+"""The dial of a clip, with another clip other clip it: before and after, or left in and out."""
 
 from __future__ import annotations
 

@@ -43,7 +43,7 @@ class DrawnRing:
 
 @dataclass(frozen=True, slots=True)
 class Drawing:
-    """rings of the clip; over: edges of the other clip's phases, (path, title), laid over them."""
+    """rings of the clip; over: edges of the other clip's phases, (path, title), other clip them."""
 
     rings: tuple[DrawnRing, ...]
     over: tuple[tuple[str, str], ...]

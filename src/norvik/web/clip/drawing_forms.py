@@ -80,17 +80,17 @@ def check(drawing: StoredDrawing) -> None:
     if drawing.kind == "measure":
         measure = MEASURES.get(drawing.name)
         if measure is None:
-            raise MeasureError("This measure is not known. Load the page again.")
+            raise MeasureError("This measure is not known. Reload the page.")
         take(measure, drawing.points, references.of_clip(database(), _clip_id()))
     elif drawing.kind == "choice":
         choice = CHOICES.get(drawing.name)
         if choice is None or choice.option(drawing.text) is None:
-            raise MeasureError("This choice is not known. Load the page again.")
+            raise MeasureError("This choice is not known. Reload the page.")
     elif drawing.kind == "obstacle":
         if drawing.name not in MEASURES and drawing.name not in CHOICES:
-            raise MeasureError("This measure is not known. Load the page again.")
+            raise MeasureError("This measure is not known. Reload the page.")
         if drawing.text not in OBSTACLES:
-            raise MeasureError("Say what is in the way: bubbles, another lane, distance or view.")
+            raise MeasureError("Choose the reason: bubbles, another lane, distance or view.")
     else:
         kinds.check(drawing.kind, drawing.points, drawing.style, drawing.text)
 

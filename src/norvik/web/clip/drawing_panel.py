@@ -93,7 +93,7 @@ def name_of(drawing: StoredDrawing) -> str:
         option = choice.option(drawing.text)
         return f"{drawing.side} {choice.name}: {option.name if option else ''}".strip().capitalize()
     if drawing.kind == "obstacle":
-        return f"Cannot be judged here: {OBSTACLES[drawing.text]}"
+        return f"Can't be judged here: {OBSTACLES[drawing.text]}"
     return KINDS[drawing.kind].name
 
 

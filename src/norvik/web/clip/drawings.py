@@ -152,7 +152,7 @@ def set_reference(clip_id: int) -> ResponseReturnValue:
     elif kind == "plane":
         Plane.through(points, width or 0.0, height or 0.0)
     else:
-        raise MeasureError("This reference is not known. Load the page again.")
+        raise MeasureError("This reference is not known. Reload the page.")
     references.put(
         database(), clip_id, kind, request.form.get("frame", 0, type=int), points, width, height,
         "in_air" in request.form,

@@ -30,8 +30,8 @@ from norvik.workflow.clip_judgement import (
 
 #: Usual reasons to choose another point than the proposed one; the first is kept until the coach
 #: says more.
-BECAUSE = ("my eye says so", "ready for it now", "the race is near", "the swimmer asked for it",
-           "we worked on the other before")  # fmt: skip
+BECAUSE = ("coach's eye", "ready for it", "the race is near", "the swimmer's wish",
+           "already worked on the other")  # fmt: skip
 
 blueprint = Blueprint("judge", __name__, url_prefix="/clips/<int:clip_id>/judge")
 
@@ -49,7 +49,7 @@ def tick(clip_id: int) -> ResponseReturnValue:
     degree = request.form.get("degree", "")
     known = judgement.catalogue.faults.get(what) or judgement.catalogue.strengths.get(what)
     if known is None or (side and not (known.sided and side in ("left", "right"))):
-        raise MarkError("This point is not in the list. Load the page again.")
+        raise MarkError("This point is not in the list. Reload the page.")
     if degree in DEGREES:
         frame = request.form.get("frame", type=int)
         if frame is not None and not judgement.timed.clip.holds(frame):
@@ -70,7 +70,7 @@ def answer(clip_id: int) -> ResponseReturnValue:
     judgement = asked.judgement(clip_id)
     fault, said = request.form.get("fault", ""), request.form.get("answer", "")
     if fault not in in_training(judgement) or said not in ANSWERS:
-        raise MarkError("This focus is not in training any more. Load the page again.")
+        raise MarkError("This focus is not in training any more. Reload the page.")
     with _undoable(clip_id) as step:
         if focus_answers.of_clip(database(), clip_id).get(fault) == said:
             focus_answers.remove(database(), clip_id, fault)
@@ -98,7 +98,7 @@ def choose(clip_id: int) -> ResponseReturnValue:
     before = list(chosen)
     found = {r.fault.id for r in judgement.ranked}
     if fault not in found:
-        raise MarkError("This point is no longer among the findings. Load the page again.")
+        raise MarkError("This point is no longer among the findings. Reload the page.")
     overruled = False
     most = MOST_FOCUSES_LONG_EVENT if request.form.get("long_event") else MOST_FOCUSES
     if fault in chosen and request.form.get("move") == "up":
@@ -128,7 +128,7 @@ def because(clip_id: int) -> ResponseReturnValue:
     """Why another point than the proposed one was chosen: one of the usual reasons, or words."""
     fault, words = request.form.get("fault", ""), request.form.get("because", "").strip()[:120]
     if fault not in {f.fault.id for f in asked.judgement(clip_id).focuses}:
-        raise MarkError("This point is not chosen any more. Load the page again.")
+        raise MarkError("This point is not chosen any more. Reload the page.")
     reviews.set_reason(database(), clip_id, fault, words or BECAUSE[0])
     return _body(clip_id)
 
@@ -139,11 +139,11 @@ def another(clip_id: int) -> ResponseReturnValue:
     judgement = asked.judgement(clip_id)
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
     if fault not in {f.fault.id for f in judgement.focuses}:
-        raise MarkError("This point is not chosen any more. Load the page again.")
+        raise MarkError("This point is not chosen any more. Reload the page.")
     kept = [d.id for d in judgement.drills(fault)]
     other = judgement.prescription(fault).instead_of(drill, kept)
     if other is None:
-        raise MarkError("There is no other drill that suits this swimmer now.")
+        raise MarkError("No other drill suits this swimmer at the moment.")
     kept[kept.index(drill)] = other.id
     reviews.set_drills(database(), clip_id, fault, kept)
     return _body(clip_id)
@@ -155,7 +155,7 @@ def still(clip_id: int) -> ResponseReturnValue:
     judgement = asked.judgement(clip_id)
     fault, frame = request.form.get("fault", ""), request.form.get("frame", -1, type=int)
     if fault not in {f.fault.id for f in judgement.focuses}:
-        raise MarkError("This point is not chosen any more. Load the page again.")
+        raise MarkError("This point is not chosen any more. Reload the page.")
     judgement.timed.clip.require(frame)
     reviews.set_still(database(), clip_id, fault, frame)
     return _body(clip_id)
@@ -167,7 +167,7 @@ def keep_drill(clip_id: int) -> ResponseReturnValue:
     judgement = asked.judgement(clip_id)
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
     if fault not in judgement.catalogue.faults:
-        raise MarkError("This point is not in the list. Load the page again.")
+        raise MarkError("This point is not in the list. Reload the page.")
     given = judgement.prescription(fault)
     suitable = {d.id for d in (*given.drills, *given.others)}
     if drill not in suitable:
@@ -176,7 +176,7 @@ def keep_drill(clip_id: int) -> ResponseReturnValue:
     if drill in kept:
         kept.remove(drill)
     elif len(kept) >= 3:
-        raise MarkError("Three drills are enough for one point. Take one away first.")
+        raise MarkError("Three drills are enough for one point. Remove one first.")
     else:
         kept.append(drill)
     reviews.set_drills(database(), clip_id, fault, kept)

@@ -35,7 +35,7 @@ _STILL_WIDTH = 960
 class WordsForm(FlaskForm):
     words = TextAreaField(
         "In your words",
-        validators=[Length(max=2000, message="Keep it under 2000 letters: it should be read.")],
+        validators=[Length(max=2000, message="At most 2000 characters.")],
     )
     film_again_on = DateField("Film again on", validators=[Optional()])
 

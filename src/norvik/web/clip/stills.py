@@ -53,7 +53,7 @@ def keep(clip_id: int) -> ResponseReturnValue:
     frame = request.form.get("frame", -1, type=int)
     clip.require(frame)
     new = stills.keep(database(), clip_id, current_user.id, frame)
-    return f"Frame {frame} {'is kept' if new else 'was kept already'}: it stands in the review."
+    return f"Frame {frame} {'added' if new else 'is already'} in the review."
 
 
 @blueprint.post("/<int:still_id>/caption")
@@ -61,7 +61,7 @@ def caption(clip_id: int, still_id: int) -> ResponseReturnValue:
     asked.ready_clip(clip_id)
     words = request.form.get("caption", "").strip()
     if len(words) > _LONGEST_CAPTION:
-        raise MeasureError(f"Keep the caption under {_LONGEST_CAPTION} letters.")
+        raise MeasureError(f"Captions have at most {_LONGEST_CAPTION} letters.")
     stills.set_caption(database(), clip_id, still_id, words)
     return redirect(url_for("review.show", clip_id=clip_id, _anchor="stills"))
 

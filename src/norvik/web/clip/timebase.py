@@ -41,7 +41,7 @@ def remove(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     frame = _frame(clip, "from_frame")
     if frame == 0:
-        raise MarkError("The first factor cannot be taken away, only changed.")
+        raise MarkError("The first setting can be changed but not removed.")
     return _store(clip, [s for s in clip.recording.stretches if s.from_frame != frame])
 
 
@@ -52,7 +52,7 @@ def check(clip_id: int) -> ResponseReturnValue:
     first, last = _frame(clip, "first"), _frame(clip, "last")
     true_s = number_of(request.form.get("true_s", ""))
     if true_s is None:
-        raise TimeBaseError("Say how many seconds truly passed between the two frames, like 12.4.")
+        raise TimeBaseError("Enter how many seconds passed between the two frames, such as 12.4.")
     found = check_time(clips.time_base(database(), clip), first, last, true_s)
     kept = (found.first, found.last, found.true_s)
     return _changed(clip, lambda c: recordings.set_check(c, clip.recording.id, kept))

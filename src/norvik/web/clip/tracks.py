@@ -41,7 +41,7 @@ def add(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     point, side = request.form.get("point", "").strip(), request.form.get("side", "")
     if not _NAME.fullmatch(point) or side not in ("", "left", "right"):
-        raise MeasureError("Name the point that is to be followed, in at most 40 letters.")
+        raise MeasureError("Name the point to track, in at most 40 letters.")
     if point in UNSIDED:
         side = ""
     frame, x, y = _place(clip)
@@ -72,7 +72,7 @@ def lost(clip_id: int, track_id: int) -> ResponseReturnValue:
         if p.state == "anchor" and p.frame > frame
     ]  # fmt: skip
     tracks.forget(database(), track_id, frame, (later[0] if later else clip.last_frame + 1) - 1)
-    return _list(clip, f"The {track.name} is taken away from frame {frame} on")
+    return _list(clip, f"{track.name.capitalize()} track removed from frame {frame} on")
 
 
 @blueprint.post("/<int:track_id>/cancel")
@@ -81,7 +81,7 @@ def cancel(clip_id: int, track_id: int) -> ResponseReturnValue:
     track = tracks.by_id(database(), clip_id, track_id)
     if track.job_id is not None:
         jobs.ask_cancel(database(), track.job_id)
-    return _list(clip, f"Following the {track.name} was stopped; what was followed stays")
+    return _list(clip, f"Tracking of the {track.name} stopped; what was tracked is kept")
 
 
 @blueprint.post("/<int:track_id>/delete")
@@ -91,7 +91,7 @@ def delete(clip_id: int, track_id: int) -> ResponseReturnValue:
     if track.job_id is not None:
         jobs.ask_cancel(database(), track.job_id)
     tracks.delete(database(), track_id)
-    return _list(clip, f"The {track.name} is not followed any more")
+    return _list(clip, f"Track of the {track.name} deleted")
 
 
 @blueprint.get("/points")
@@ -135,14 +135,14 @@ def keypoints(clip_id: int) -> ResponseReturnValue:
         for t in tracks_of(database(), timed).tracks
     }
     if not found:
-        raise MeasureError("No point is followed in this clip yet.")
+        raise MeasureError("No point is tracked in this clip yet.")
     text = write_keypoints(clip.first_frame, clip.last_frame, found)
     return _file(text, f"keypoints-{clip_id}.csv")
 
 
 @blueprint.post("/file")
 def take_in(clip_id: int) -> ResponseReturnValue:
-    """Read a tracks.csv: each point in it takes the place of the one of its name."""
+    """Import tracks.csv: each point in it takes the place of the one of its name."""
     clip = asked.ready_clip(clip_id)
     sent = request.files.get("file")
     if sent is None or not sent.filename:
@@ -152,7 +152,7 @@ def take_in(clip_id: int) -> ResponseReturnValue:
     if outside:
         raise TracksFileError(
             f"Frame {outside[0]} is not in this clip ({clip.first_frame} to {clip.last_frame}). "
-            "Nothing was taken over."
+            "Nothing was imported."
         )
     by_name: dict[str, list[TrackPoint]] = defaultdict(list)
     for r in rows:
@@ -205,7 +205,7 @@ def _follow(clip: Clip, track_id: int, frame: int) -> ResponseReturnValue:
         job_id = jobs.add(connection, FOLLOW, args, None)
         tracks.set_job(connection, track_id, job_id)
     queue().put(job_id)
-    return _list(clip, f"Following the {track.name} from frame {frame}")
+    return _list(clip, f"Tracking the {track.name} from frame {frame}")
 
 
 def _place(clip: Clip) -> tuple[int, float, float]:

@@ -38,7 +38,7 @@ def add(recording_id: int) -> ResponseReturnValue:
     watchable(recording_id)
     stroke = request.form.get("stroke", "freestyle")
     if stroke not in STROKES:
-        raise MarkError("This stroke is not known. Load the page again.")
+        raise MarkError("This stroke is not known. Reload the page.")
     clip_id = cuts.add(
         database(),
         recording_id,
@@ -56,7 +56,7 @@ def change(recording_id: int, clip_id: int) -> ResponseReturnValue:
     """Change edges, swimmer or stroke of a part."""
     clip = asked.clip(clip_id)
     if clip.recording.id != recording_id or not clip.is_part:
-        raise NotFoundError("This part is not there (any more).")
+        raise NotFoundError("This part has been deleted.")
     changes: dict[str, Any] = {}
     for name in ("first", "last"):
         if name in request.form:
@@ -69,7 +69,7 @@ def change(recording_id: int, clip_id: int) -> ResponseReturnValue:
         changes["gone"] = True
     cuts.change(database(), clip, current_user.id, **changes)
     if changes.get("gone"):
-        told = "Part taken away; it lies in the trash"
+        told = "Part moved to the trash"
     else:
         told = "Part changed" + _left_outside(asked.clip(clip_id))
     return _parts(recording_id, clip_id, told)
@@ -78,13 +78,13 @@ def change(recording_id: int, clip_id: int) -> ResponseReturnValue:
 @blueprint.post("/undo")
 def undo(recording_id: int) -> ResponseReturnValue:
     done = cuts.undo(database(), recording_id, current_user.id)
-    return _parts(recording_id, None, "Taken back" if done else "Nothing to undo")
+    return _parts(recording_id, None, "Undone" if done else "Nothing to undo")
 
 
 @blueprint.post("/redo")
 def redo(recording_id: int) -> ResponseReturnValue:
     done = cuts.redo(database(), recording_id, current_user.id)
-    return _parts(recording_id, None, "Done again" if done else "Nothing to do again")
+    return _parts(recording_id, None, "Redone" if done else "Nothing to redo")
 
 
 def _left_outside(clip: Clip) -> str:

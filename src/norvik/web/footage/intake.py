@@ -1,4 +1,4 @@
-"""Intake: bring clips in and say what they are."""
+"""Intake: bring clips in and edit details."""
 
 from __future__ import annotations
 

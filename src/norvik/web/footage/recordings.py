@@ -35,7 +35,7 @@ def _film(recording_id: int, frames: int):  # type: ignore[no-untyped-def]
         return stretch  # a page that has not heard of the longer one yet
     path = settings().data / str(recording.review_path)
     if recording.frames != frames or not path.is_file():
-        raise NotFoundError("This film has been replaced by a longer one. Load the page again.")
+        raise NotFoundError("This film has been replaced by a longer one. Reload the page.")
     return path
 
 
@@ -69,7 +69,7 @@ def original(recording_id: int) -> ResponseReturnValue:
     recording = asked.recording(recording_id)
     path = settings().data / recording.original_path if recording.original_path else None
     if path is None or not path.is_file():
-        raise NotFoundError("The original of this recording was given up to make room.")
+        raise NotFoundError("The original of this recording was deleted to make room.")
     return send_file(
         path, as_attachment=True, download_name=recording.original_name, conditional=True
     )

@@ -38,7 +38,7 @@ def bring_back() -> ResponseReturnValue:
 
 @blueprint.post("/delete")
 def delete() -> ResponseReturnValue:
-    """Delete for good: the clips named, or all of the trash."""
+    """Delete permanently: the clips named, or all of the trash."""
     if request.form.get("all"):
         ids = [clip.id for clip in trash.all_of_it(database())]
     else:

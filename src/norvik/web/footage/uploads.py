@@ -132,7 +132,7 @@ def tus(upload_id: str = "") -> ResponseReturnValue:
     """The protocol itself."""
     if request.method == "POST":
         if "Upload-Length" not in request.headers:
-            raise FootageError("Say how long the file is before it is sent. Load the page again.")
+            raise FootageError("The upload did not give its size. Reload the page.")
         coming = max(0, request.headers.get("Upload-Length", 0, type=int))
         check_room(settings().data, coming, uploads().still_to_come())
     elif request.method == "PATCH":
@@ -150,7 +150,7 @@ def tus(upload_id: str = "") -> ResponseReturnValue:
     except OSError as error:
         if error.errno == 28:
             raise DiskFullError(
-                "The disk ran full while the clip came in. Make room, then go on with it."
+                "The disk filled up during the upload. Make room, then resume it."
             ) from error
         raise
     if request.method == "PATCH" and status == 204:
@@ -172,7 +172,7 @@ def take() -> ResponseReturnValue:
         return _taken(*known)
     whole = uploads().whole(upload_id) if upload_id.replace("-", "").isalnum() else None
     if whole is None:
-        return jsonify(sentence="This upload is not complete, or was given up. Send it again."), 409
+        return jsonify(sentence="This upload is not complete or was cancelled. Send it again."), 409
     try:
         facts = guess(name, facts_from(request.form), swimmers.all_by_name(database()))
         clip_id, job_id = take_in(

@@ -53,17 +53,17 @@ def _pairs(words: Iterable[str]) -> list[SelectChoice]:
 class DrillForm(FlaskForm):
     name = StringField("Name", validators=[DataRequired("Give the drill a name."), Length(max=60)])
     purpose = StringField(
-        "Purpose, in one line", validators=[DataRequired("Say what it is for."), Length(max=140)]
+        "Purpose, in one line", validators=[DataRequired("Enter what it is for."), Length(max=140)]
     )
     how = TextAreaField(
-        "How, one step a line",
-        validators=[DataRequired("Say how it is done, one step a line."), Length(max=1200)],
+        "How, one step per line",
+        validators=[DataRequired("Enter how it is done, one step per line."), Length(max=1200)],
     )
     cue = StringField("Cue: one image (optional)", validators=[Length(max=90)])
     easier = StringField("Easier version (optional)", validators=[Length(max=200)])
     progression = StringField("Harder version (optional)", validators=[Length(max=200)])
     works_when = StringField("How you know it works (optional)", validators=[Length(max=200)])
-    mistakes = TextAreaField("Common mistakes, one a line (optional)", validators=[Length(max=600)])
+    mistakes = TextAreaField("Common mistakes, one per line (optional)", validators=[Length(max=600)])
     slot = RadioField(
         "Place in the session", default="main",
         choices=[SelectChoice(k, v) for k, v in SLOT_NAMES.items()],
@@ -146,7 +146,7 @@ def state(drill_id: str) -> ResponseReturnValue:
         parts = [("own_drills", "id", drill_id)]
         with undoable(database(), current_user.id, parts) as step:
             own_drills.delete(database(), drill_id)
-            step.text = "Drill deleted." if drill_id not in all_shipped() else "Shipped text back."
+            step.text = "Drill deleted." if drill_id not in all_shipped() else "Original text restored."
         toast_on_next_page(step)
         if drill_id not in all_shipped():
             return redirect(url_for("drills.index"))
@@ -162,7 +162,7 @@ def cues() -> ResponseReturnValue:
     if request.method == "POST":
         fault, cue = request.form.get("fault", ""), request.form.get("cue", "").strip()
         if fault not in tables.faults:
-            raise NotFoundError("This fault is not in the tables. Load the page again.")
+            raise NotFoundError("This fault is not in the tables. Reload the page.")
         if len(cue) > 120:
             raise CatalogueError("A cue has at most 120 letters: it is thought of while swimming.")
         own_drills.set_cue(database(), fault, cue)
@@ -210,7 +210,7 @@ def all_shipped() -> set[str]:
 def _drill(tables: Catalogue, drill_id: str) -> Drill:
     drill = tables.drills.get(drill_id)
     if drill is None:
-        raise NotFoundError("This drill is not there (any more).")
+        raise NotFoundError("This drill has been deleted.")
     return drill
 
 

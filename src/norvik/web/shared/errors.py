@@ -17,7 +17,7 @@ log = logging.getLogger(__name__)
 _SENTENCES = {
     400: "Something in the request could not be read. Go back and try again.",
     403: "You may not do this. Sign in with another account.",
-    404: "There is no such page. It may have been deleted.",
+    404: "Page not found. It may have been deleted.",
     405: "That cannot be done here. Go back and try again.",
     413: "This is more than Norvik can take in one piece.",
 }
@@ -65,7 +65,7 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(Exception)
     def broken(error: Exception) -> Response:
         log.exception("request failed: %s %s", request.method, request.path)
-        sentence = "Something went wrong in Norvik itself. What you had saved is safe; try again."
+        sentence = "Something went wrong in Norvik. What you saved is safe; try again."
         return _answer(sentence, 500)
 
 
@@ -73,14 +73,14 @@ def _database_says(error: sqlite3.Error) -> tuple[int, str]:
     name = getattr(error, "sqlite_errorname", "") or ""
     if name.startswith(("SQLITE_FULL", "SQLITE_IOERR")):
         return 507, (
-            "The disk is full. Nothing that was saved is lost. Empty the trash or remove originals "
+            "The disk is full. Nothing saved is lost. Empty the trash or remove originals "
             "under Library, Storage, or make room on the disk; then try again."
         )
     if name.startswith(("SQLITE_READONLY", "SQLITE_CANTOPEN")):
         return 507, "The data folder cannot be written. Check its disk and its permissions."
     if name.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
         return 503, "The database is busy. Wait a moment and try again."
-    return 500, "Something went wrong in Norvik itself. What you had saved is safe; try again."
+    return 500, "Something went wrong in Norvik. What you saved is safe; try again."
 
 
 def _bare(sentence: str, code: int) -> Response:

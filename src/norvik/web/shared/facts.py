@@ -93,13 +93,13 @@ def _swimmer(text: str) -> int | None:
     try:
         return asked.swimmer(int(text)).id
     except (ValueError, OverflowError) as error:
-        raise MarkError("This swimmer is not known. Load the page again.") from error
+        raise MarkError("This swimmer is not known. Reload the page.") from error
 
 
 def _one_of(words: tuple[str, ...]) -> Callable[[str], str]:
     def read(text: str) -> str:
         if text not in words:
-            raise MarkError(f"“{text}” is not known here. Load the page again.")
+            raise MarkError(f"“{text}” is not known here. Reload the page.")
         return text
 
     return read

@@ -146,7 +146,7 @@ def _told() -> tuple[str, str, float, float | None, str, list[Length]]:
     if pool_m is None or not _POOL_M[0] <= pool_m <= _POOL_M[1]:
         raise LengthsError("The pool length must be a number of metres between 10 and 100.")
     if form.get("stroke") not in STROKES:
-        raise LengthsError("This stroke is not known. Load the page again.")
+        raise LengthsError("This stroke is not known. Reload the page.")
     try:
         swum_on = date.fromisoformat(form.get("swum_on", ""))
     except ValueError as error:

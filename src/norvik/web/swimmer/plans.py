@@ -105,7 +105,7 @@ def put_in(plan_id: int) -> ResponseReturnValue:
     form = request.form
     repeats = form.get("repeats", type=int)
     if repeats is None:
-        raise PlanError("Say how many repeats the set has: a whole number.")
+        raise PlanError("Enter the repeats as a whole number.")
     asked = add_set(plan, form.get("session", ""), form.get("drill", ""), repeats)
     return _changed(plan, asked, form.get("session", ""))
 
@@ -150,7 +150,7 @@ def log(plan_id: int) -> ResponseReturnValue:
         words = request.form.get("felt", "").strip()
         felt = int(words) if words.isdecimal() and len(words) < 3 else None
         if words and not (felt and 1 <= felt <= 10):
-            raise PlanError("Effort felt is a whole number from 1 to 10, or stays empty.")
+            raise PlanError("Effort is a whole number from 1 to 10, or stays empty.")
         note = request.form.get("note", "").strip()[:300]
         part = request.form.get("pain", "")
         with _undoable(plan_id) as step:

@@ -116,7 +116,7 @@ def _swum(swimmer: Swimmer, test: PoolTest) -> SwumTest:
     form = request.form
     stroke, pool = form.get("stroke", ""), pool_of(form)
     if stroke not in STROKES:
-        raise PoolTestError("This stroke is not known. Load the page again.")
+        raise PoolTestError("This stroke is not known. Reload the page.")
     if stroke not in test.strokes:
         raise PoolTestError(f"{test.name} is not swum in {stroke}. Choose another stroke or test.")
     if not fits(test, stroke, pool):

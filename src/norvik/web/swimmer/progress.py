@@ -26,11 +26,11 @@ WIDTH, LEFT, RIGHT, ROW, TOP = 1100.0, 300.0, 20.0, 46.0, 34.0
 #: Sign and words of each state; the sign is told apart without colour.
 SIGNS = {
     "gone": ("✓", "gone"),
-    "better": ("▲", "really better"),
+    "better": ("▲", "better"),
     "same": ("=", "within error"),
     "still": ("●", "still seen"),
     "worse": ("▼", "worse"),
-    "unclear": ("?", "cannot tell"),
+    "unclear": ("?", "can't tell"),
 }
 
 
@@ -109,11 +109,11 @@ def say(swimmer_id: int) -> ResponseReturnValue:
     stroke, fault = request.form.get("stroke", ""), request.form.get("fault", "")
     state = request.form.get("state", "")
     if stroke not in STROKES:
-        raise NotFoundError("This stroke is not known. Load the page again.")
+        raise NotFoundError("This stroke is not known. Reload the page.")
     if state in STATES:
         note = request.form.get("note", "").strip()[:200]
         if fault not in tables_of(database(), stroke).faults:
-            raise NotFoundError("This fault is not in the tables. Load the page again.")
+            raise NotFoundError("This fault is not in the tables. Reload the page.")
         focus_status.say(database(), swimmer_id, stroke, fault, state, note)
     else:
         focus_status.take_back(database(), swimmer_id, stroke, fault)
@@ -127,7 +127,7 @@ def exchange(swimmer_id: int) -> ResponseReturnValue:
     plan_id = request.form.get("plan", type=int) or 0
     plan = worked_out(database(), asked.plan(plan_id))
     if plan.swimmer.id != swimmer_id:
-        raise NotFoundError("This plan is somebody else's. Load the page again.")
+        raise NotFoundError("This plan is somebody else's. Reload the page.")
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
     change(database(), another_drill(plan, fault, drill))
     return redirect(url_for("plans.show", plan_id=plan_id))
@@ -139,7 +139,7 @@ def pain(swimmer_id: int) -> ResponseReturnValue:
     asked.swimmer(swimmer_id)
     part = request.form.get("part", "")
     if part not in BODY_PARTS:
-        raise NotFoundError("This part of the body is not in the list. Load the page again.")
+        raise NotFoundError("This part of the body is not in the list. Reload the page.")
     text = request.form.get("note", "").strip()[:200]
     if request.form.get("what") == "clear":
         pains.clear(database(), swimmer_id, part, text)

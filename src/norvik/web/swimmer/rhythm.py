@@ -57,7 +57,7 @@ def pick(clip_id: int) -> ResponseReturnValue:
         best_rhythms.forget(database(), clip_id)
     else:
         if clip.swimmer_id is None:
-            raise MarkError("Say first who swims: a best rhythm is somebody's own.")
+            raise MarkError("Assign a swimmer first: a best stroke rate belongs to one swimmer.")
         rate = time_clip(database(), clip).timing.rate.cycles_per_min
         if rate is None:
             raise MarkError("Mark at least one whole cycle first: without it there is no rate.")

@@ -56,7 +56,7 @@ class SwimmerForm(FlaskForm):
         "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
     )
     minor = BooleanField("under age: a guardian has consented")
-    pain = Checks("Aches or old injuries", choices=_choices(BODY_PARTS))
+    pain = Checks("Pain and injuries", choices=_choices(BODY_PARTS))
     kit = Checks("Owns", choices=_choices(KIT))
 
 
@@ -140,7 +140,7 @@ def restore(swimmer_id: int) -> ResponseReturnValue:
 def delete(swimmer_id: int) -> ResponseReturnValue:
     """For good, before the month is over."""
     if swimmer_id not in {s.id for s in swimmer_removal.removed(database())}:
-        raise NotFoundError("Remove the swimmer first; then they can be deleted for good.")
+        raise NotFoundError("Remove the swimmer first; then they can be deleted permanently.")
     delete_swimmer(database(), settings(), swimmer_id)
     return redirect(url_for("trash.show"))
 

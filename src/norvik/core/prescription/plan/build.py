@@ -74,7 +74,7 @@ class Plan:
         for session in self.sessions:
             if session.key == key:
                 return session
-        raise PlanError("This session is not in the plan any more. Load the page again.")
+        raise PlanError("This session is no longer in the plan. Reload the page.")
 
     def spans(self) -> list[tuple[str, int, int]]:
         """Fault id, first and last week of each focus, in their order."""
@@ -104,7 +104,7 @@ def build_plan(
     PlanError when the works do not belong to the request or fixed sets do not fit.
     """
     if [w.fault.id for w in works] != [f.fault for f in request.focuses]:
-        raise PlanError("The points of this plan have changed. Load the page again.")
+        raise PlanError("The points of this plan have changed. Reload the page.")
     lengths = request.session_lengths
     size = block_lengths(lengths, request.pool)
     # Of each focus: no longer than its drills can fill.

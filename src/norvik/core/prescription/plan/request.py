@@ -57,7 +57,7 @@ class PlanRequest:
         if not self.focuses:
             raise PlanError("Choose at least one point to work on before planning.")
         if (self.metres is None) == (self.minutes is None):
-            raise PlanError("Say how long a session is: in metres or in minutes.")
+            raise PlanError("Enter the session length in metres or minutes.")
         if self.session_metres < LEAST_METRES:
             raise PlanError(
                 f"A session needs at least {LEAST_METRES} m: 200 m of technique and a warm-up."

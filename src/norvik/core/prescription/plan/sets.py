@@ -148,7 +148,7 @@ def block(
     if left < 1:
         raise PlanError(
             f"The sets that you fixed fill more than the {pool.says(in_all)} {pool.unit} of "
-            "technique. Take some repeats away; the swim-off needs a length, too."
+            "technique. Remove some repeats; the swim-off needs a length, too."
         )
     return [*made, *extra, _swim_off(work, left, pool)]
 

@@ -83,7 +83,7 @@ def pool_test(test_id: str) -> PoolTest:
     for test in TESTS:
         if test.id == test_id:
             return test
-    raise NotFoundError("This pool test is not known. Load the page again.")
+    raise NotFoundError("This pool test is not known. Reload the page.")
 
 
 def offered_tests(

@@ -34,7 +34,7 @@ OFF_BY = 1.0
 #: No test goes on for longer, or takes more strokes in one length.
 _MOST_S, _MOST_STROKES, _MOST_REPEATS = 1800.0, 200, 20
 
-#: What was written down: values by the id of their entry.
+#: What wresults: values by the id of their entry.
 Entries = Mapping[str, Sequence[float]]
 
 
@@ -83,7 +83,7 @@ VERDICTS = (
 
 
 def read_entries(test: PoolTest, entries: Entries) -> dict[str, tuple[float, ...]]:
-    """What was written down, checked. Raises PoolTestError with a sentence for the first fault."""
+    """What wresults, checked. Raises PoolTestError with a sentence for the first fault."""
     made = {e.id: tuple(float(v) for v in entries.get(e.id, ())) for e in test.entries}
     for entry in test.entries:
         _check(entry, made[entry.id])
@@ -130,7 +130,7 @@ def pull_kick(read: Entries, earlier: Sequence[EarlierTest]) -> Outcome:
     low, high = BALANCED
     weaker, verdict = "", "balanced"
     if min(abs(ratio - low), abs(ratio - high)) <= 2 * u:
-        verdict, says = "open", f"So near the limits of {low} and {high} that a watch cannot tell."
+        verdict, says = "open", f"So near the limits of {low} and {high} that a watch can't tell."
     elif ratio > high:
         weaker = verdict = "arms"
         says = f"Above {high}: the arms are the weaker part. Work on the hold."

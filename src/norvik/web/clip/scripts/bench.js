@@ -217,7 +217,7 @@ function sameKind(direction) {
 }
 
 function needChosen(then) {
-  if (chosen === null) tell("Choose a mark first: press it on the rope, or go to it with [ and ].");
+  if (chosen === null) tell("Select a mark first: press it on the timeline, or go to it with [ and ].");
   else then(known.marks.find(([, id]) => id === chosen));
 }
 
@@ -266,8 +266,8 @@ const actions = {
   "same-after": () => sameKind(1),
   closer: (by) => view.zoom(by),
   whole: () => view.whole(),
-  mirror: () => tell(view.toggle("mirror") ? "Mirrored: left lies on right. For the eye alone." : "As filmed."),
-  clear: () => tell(view.toggle("clear") ? "Cleared up: for the eye alone." : "As filmed."),
+  mirror: () => tell(view.toggle("mirror") ? "Mirrored: left is right. The stored film is unchanged." : "As filmed."),
+  clear: () => tell(view.toggle("clear") ? "Colour and contrast enhanced. The stored film is unchanged." : "As filmed."),
   light: () => look.toggle(),
   "light-off": () => look.reset(),
   sound: () => sound.toggle(),
@@ -318,7 +318,7 @@ const look = new Look(surface, view, press, () => drawing.overlay.draw());
 /** Keeps the shown frame, with what is drawn on it, for the review. */
 async function keepStill() {
   const html = await drawing.post("POST", "../stills/", { frame: await stage.settled() });
-  tell(html ?? "No connection: the still was not kept. Press it again.", html === null);
+  tell(html ?? "No connection: the still was not saved. Try again.", html === null);
 }
 
 // ---- the time base ----
@@ -351,7 +351,7 @@ async function grow() {
       const whole = longer.whole;
       await stage.extend(longer);
       await reload("parts");
-      tell(whole ? "All of the recording can be watched now." : `Watch on up to frame ${stage.last}.`);
+      tell(whole ? "All of the recording can be watched now." : `You can now watch up to frame ${stage.last}.`);
     }
   } catch {
     // No connection, or the preparation failed: what is there stays.
@@ -392,7 +392,7 @@ async function reload(what) {
       refresh();
     }
   } catch {
-    tell("No connection: the rope stays as it was.", true);
+    tell("No connection: the timeline is unchanged.", true);
   } finally {
     fetching = false;
   }
@@ -406,7 +406,7 @@ function laneOfChosen() {
 
 function toggleLane(name) {
   const shown = rope.toggleLane(name);
-  tell(`Lane of ${name === "both" ? "the arms" : name}: ${shown ? "shown" : "hidden"}.`);
+  tell(`${name === "both" ? "Arms" : name[0].toUpperCase() + name.slice(1)}: ${shown ? "shown" : "hidden"}.`);
 }
 
 // ---- keeping the page true ----

@@ -291,7 +291,7 @@ export class Drawing {
     this.overlay.chosen = null;
     const words = kind === "ghost" ? document.getElementById("ghost-moment").value : document.getElementById("drawing-text").value;
     if (kind === "text" && !words.trim()) {
-      this.on.tell("Write the text first, then press Text.", true);
+      this.on.tell("Type the text first, then press Text.", true);
       document.getElementById("drawing-text").focus();
       return;
     }

@@ -1,4 +1,4 @@
-// Loops kept by name: the one that is set can be kept, a kept one is played.
+// Saved loops: the one that is set can be kept, a kept one is played.
 
 import { setLoop } from "./transport.js";
 
@@ -9,7 +9,7 @@ export function followLoop(stage) {
     document.getElementById("loop-keep").disabled = !stage.looping;
     document.getElementById("loop-now").textContent = stage.looping
       ? `The loop that is set: frame ${from} to ${to}.`
-      : "Set a loop with Q and W; then it can be kept here.";
+      : "Set a loop with Q and W, then save it here.";
   });
   document.body.addEventListener("htmx:configRequest", (event) => {
     if (!event.detail.path.endsWith("/loops")) return;

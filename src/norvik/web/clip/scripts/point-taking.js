@@ -42,7 +42,7 @@ export class PointTaking {
   leave() {
     this.on.left();
     this.stop();
-    this.on.tell("Left as it was.");
+    this.on.tell("Cancelled.");
   }
 
   finish() {

@@ -32,7 +32,7 @@ export class Proposals {
   async next() {
     this.current = this.open[0] ?? null;
     if (!this.current) {
-      this.on.tell(this.on.marked() ? "Nothing more is proposed. Arms need two whole cycles (or 7 copies one), kicks one cycle, breaths two breaths." : "Nothing is marked yet.");
+      this.on.tell(this.on.marked() ? "No more proposals. Arms need two whole cycles (7 copies one), kicks one cycle, breaths two breaths." : "Nothing marked yet.");
       return;
     }
     const [frame, side, event] = this.current;

@@ -25,7 +25,7 @@ export class Retake {
     if (!one) {
       this.queue = null;
       this.on.blind(false);
-      this.on.told("All taken again. The typical error stands beside the measure.");
+      this.on.told("All re-measured. The typical error is shown beside the measure.");
       return;
     }
     this.on.blind(true);

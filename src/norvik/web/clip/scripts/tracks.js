@@ -107,7 +107,7 @@ export class Tracks {
   async send(path, values) {
     const html = await this.drawing.post("POST", `../tracks/${path}`, values);
     if (html === null) {
-      this.on.tell("That did not work. Look at the connection, or load the page again.", true);
+      this.on.tell("Something went wrong. Look at the connection, or load the page again.", true);
       return;
     }
     this.box.outerHTML = html;

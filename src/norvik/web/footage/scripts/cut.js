@@ -41,7 +41,7 @@ function send(path, values = {}) {
         headers: { "X-CSRFToken": token, "HX-Request": "true" },
       });
     } catch {
-      tell("No connection: this step was not kept. Try it again.", true);
+      tell("No connection: this step was not saved. Try again.", true);
       return false;
     }
     const html = await answer.text();
@@ -73,7 +73,7 @@ function setIn(frame = stage.shown) {
 
 async function cut() {
   if (from === null) {
-    tell("Press I where the part begins, then O where it ends.");
+    tell("Press I where the part starts, then O where it ends.");
     return false;
   }
   const frame = await stage.settled();
@@ -105,7 +105,7 @@ async function next() {
 async function edge(which) {
   const part = here() ?? nearest();
   if (!part) {
-    tell("There is no part here.");
+    tell("No part here.");
     return;
   }
   await send(`parts/${part[0]}`, { [which]: await stage.settled() });
@@ -138,7 +138,7 @@ function draw() {
   if (from !== null) all.push(span(Math.min(from, stage.shown), Math.max(from, stage.shown), "span begun"));
   spans.replaceChildren(...all);
   begun.textContent =
-    from === null ? "no part is begun" : `from ${from}: ${Math.max(0, stage.shown - from + 1)} frames`;
+    from === null ? "no part started" : `from ${from}: ${Math.max(0, stage.shown - from + 1)} frames`;
   for (const row of document.querySelectorAll(".part-row")) {
     row.classList.toggle("here", Number(row.dataset.partId) === here()?.[0]);
   }
@@ -179,7 +179,7 @@ const actions = {
   "part-here-gone": () => {
     const part = here();
     if (part) send(`parts/${part[0]}`, { gone: "1" });
-    else tell("There is no part here.");
+    else tell("No part here.");
   },
   "go-frame": (frame) => stage.goto(frame),
   whole: () => {},
@@ -222,7 +222,7 @@ async function grow() {
     if (longer.last !== stage.last || longer.whole) {
       await stage.extend(longer);
       draw();
-      tell(longer.whole ? "All of the recording can be cut now." : `Cut on up to frame ${stage.last}.`);
+      tell(longer.whole ? "All of the recording can be cut now." : `You can now cut up to frame ${stage.last}.`);
     }
   } catch {
     // No connection: what is there stays.

@@ -94,7 +94,7 @@ class Coming {
       return;
     }
     this.from = undefined;
-    this.told.textContent = sentence ?? "The connection is gone. What was sent is kept.";
+    this.told.textContent = sentence ?? "Connection lost. What was sent is kept.";
     this.again.hidden = false;
     done(this);
   }
@@ -117,7 +117,7 @@ class Coming {
         status = response.status;
         answer = await response.json();
       } catch {
-        this.told.textContent = "No connection; tries again …";
+        this.told.textContent = "No connection; retrying …";
         await new Promise((resolve) => setTimeout(resolve, 1000 * 2 ** n));
       }
     }
@@ -128,7 +128,7 @@ class Coming {
       if (list.children.length === 1 && this.facts.get("swimmer_id")) location.assign(answer.page);
       else brought(answer.clip);
     } else {
-      const sentence = answer?.sentence ?? "The connection broke off. Drop the clip again: what was sent is kept.";
+      const sentence = answer?.sentence ?? "Connection lost. Drop the clip again: what was sent is kept.";
       this.finish(sentence, answer?.there, true);
     }
   }
@@ -224,7 +224,7 @@ function tellUnfinished() {
     .filter(Boolean);
   if (!names.length) return;
   unfinished.hidden = false;
-  unfinished.textContent = `Not finished last time: ${names.join(", ")}. Choose ${names.length === 1 ? "it" : "them"} again, and the upload goes on where it stopped.`;
+  unfinished.textContent = `Not finished last time: ${names.join(", ")}. Choose ${names.length === 1 ? "it" : "them"} again to resume the upload.`;
 }
 
 files.addEventListener("change", () => {
@@ -252,7 +252,7 @@ addEventListener("beforeunload", (event) => {
 function sayWhose() {
   const swimmer = form.elements.swimmer_id;
   const stroke = form.elements.stroke;
-  const name = swimmer.value ? swimmer.selectedOptions[0].textContent : "nobody yet";
+  const name = swimmer.value ? swimmer.selectedOptions[0].textContent : "unassigned";
   document.getElementById("goes-to").textContent = `${name}, ${stroke.selectedOptions[0].textContent.toLowerCase()}`;
 }
 form.addEventListener("change", sayWhose);

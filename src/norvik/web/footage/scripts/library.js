@@ -1,4 +1,4 @@
-// A list of clips by keyboard: go, choose, say what they are, throw away.
+// A list of clips by keyboard: go, choose, edit details, throw away.
 
 import { typing } from "./transport.js";
 

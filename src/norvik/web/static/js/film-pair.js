@@ -55,7 +55,7 @@ export class FilmPair {
     film.currentTime = (frame + 0.5) / this.rate;
   }
 
-  /** Is the picture of a film element that of a frame? True where the browser cannot tell. */
+  /** Is the picture of a film element that of a frame? True where the browser can't tell. */
   has(film, frame) {
     if (!window.VideoFrame) return true;
     let picture;
@@ -117,7 +117,7 @@ export class FilmPair {
         () => {
           stop.abort();
           behind.src = this.front.src;
-          reject(new Error("The longer film did not come."));
+          reject(new Error("The longer film could not be loaded."));
         },
         once,
       );

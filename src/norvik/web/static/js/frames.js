@@ -60,6 +60,6 @@ export class Frames {
 /** Fetches the frame table of a clip. */
 export async function loadFrames(url) {
   const answer = await fetch(url, { headers: { Accept: "application/json" } });
-  if (!answer.ok) throw new Error("The frame table could not be loaded. Load the page again.");
+  if (!answer.ok) throw new Error("The frame table could not be loaded. Reload the page.");
   return new Frames(await answer.json());
 }

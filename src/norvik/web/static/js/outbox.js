@@ -36,7 +36,7 @@ export class Outbox {
    */
   async again(answer) {
     const n = this.items.length;
-    const wait = `${n} ${n === 1 ? "step waits" : "steps wait"} here and will be sent.`;
+    const wait = `${n} ${n === 1 ? "change waiting" : "changes waiting"} to be sent.`;
     if (answer.redirected || answer.status === 401) {
       return `You are signed out. Sign in again in another tab; ${wait}`;
     }
@@ -69,7 +69,7 @@ export class Outbox {
         });
       } catch {
         const n = this.items.length;
-        this.on.told(`No connection: ${n} ${n === 1 ? "step waits" : "steps wait"} here and will be sent.`);
+        this.on.told(`No connection: ${n} ${n === 1 ? "change waiting" : "changes waiting"} to be sent.`);
         setTimeout(() => this.pump(), 1500);
         break;
       }
