@@ -21,6 +21,7 @@ check: $(VENV)/.dev
 	@$(BIN)/ruff format --check .
 	@$(BIN)/ruff check .
 	@$(BIN)/mypy
+	@sh scripts/check-scripts.sh
 	@$(MAKE) --no-print-directory test
 
 # Breaks rules of the core in small ways and lists the breaks that no test notices; for some alone:

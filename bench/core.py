@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 from bench.figures import line, percentiles
-from norvik.core.time.timing import compute_timing
+from norvik.core.time.compute import compute_timing
 from norvik.model.schedule import Swim, schedule
 
 

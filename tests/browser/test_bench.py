@@ -76,7 +76,7 @@ def open_bench(page: Page, server: Server, clip: int) -> None:
 
 def at(page: Page) -> int:
     """The frame that is counted, after making sure that it is the one that is seen."""
-    counted = page.evaluate("() => window.norvik.stage.resolved()")
+    counted = page.evaluate("() => window.norvik.stage.settled()")
     assert page.evaluate(READ_NUMBER, 640) == counted
     return int(counted)
 

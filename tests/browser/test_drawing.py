@@ -212,7 +212,7 @@ def test_a_joint_is_followed_charted_and_its_events_confirmed(
     assert box is not None
     page.mouse.click(box["x"] + 0.6 * box["width"], box["y"] + box["height"] / 2)
     page.wait_for_function("() => window.norvik.stage.wish > 40")
-    frame = page.evaluate("() => window.norvik.stage.resolved()")
+    frame = page.evaluate("() => window.norvik.stage.settled()")
     at = float(chart.locator(".at").get_attribute("x1") or 0)
     assert at == pytest.approx(40 + 296 * frame / 119, abs=1.5)
     # What crosses the surface is proposed, and Enter confirms it.
@@ -228,7 +228,7 @@ def test_a_joint_is_followed_charted_and_its_events_confirmed(
 def test_one_key_keeps_a_still(page: Page, server: Server, database: sqlite3.Connection) -> None:
     open_bench(page, server, 33)
     page.keyboard.press("Shift+P")
-    expect(page.locator("#told")).to_contain_text("Frame 33 is kept")
+    expect(page.locator("#told")).to_contain_text("Frame 33 added to the review")
     assert [s.frame for s in stills.of_clip(database, 1)] == [33]
     page.goto(f"{server.address}/clips/1/review/")
     still = page.locator("#stills img")

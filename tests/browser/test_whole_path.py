@@ -72,7 +72,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
             keys = rng.choice(["ArrowRight", "ArrowLeft", "Shift+ArrowRight", "Shift+ArrowLeft"])
             for _ in range(rng.randint(1, 4)):
                 page.keyboard.press(keys)
-            page.evaluate("() => window.norvik.stage.resolved()")
+            page.evaluate("() => window.norvik.stage.settled()")
         shown, counted = shown_and_counted(page)
         if shown != counted:
             wrong.append((shown, counted))
@@ -107,7 +107,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     back = "played.filter((frame, n) => n && frame < played[n - 1])"
     page.wait_for_function(f"() => {back}.length >= 2")
     page.keyboard.press(" ")
-    page.evaluate("() => window.norvik.stage.resolved()")
+    page.evaluate("() => window.norvik.stage.settled()")
     assert min(page.evaluate("() => played")) >= 99
     assert all(99 <= frame <= 112 for frame in page.evaluate(f"() => {back}"))
     page.keyboard.press("Escape")
@@ -133,7 +133,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
 
     # A number shows the frames that it rests on.
     page.locator('[data-name="Stroke rate"]').click()
-    assert page.evaluate("() => window.norvik.stage.resolved()") in {
+    assert page.evaluate("() => window.norvik.stage.settled()") in {
         nearest(t) for t in (0.2, 1.05, 1.7, 2.55)
     }
 

@@ -49,7 +49,7 @@ def test_add_finds_the_swimmer_of_that_name(data: Settings, small_clip: Path) ->
     run("add", small_clip, "--swimmer", "Tilde Vassholm")
     again = run("add", small_clip, "--swimmer", " tilde vassholm ")
     assert again.exit_code == 1
-    assert "in the library already" in again.stderr
+    assert "already in the library" in again.stderr
     with connected(data.database) as connection:
         assert len(swimmers.all_by_name(connection)) == 1
 

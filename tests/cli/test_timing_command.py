@@ -44,8 +44,8 @@ def test_json_object(events: Path) -> None:
     assert list(found) == [
         "stroke", "frame_interval_s", "cycles", "rate", "phases", "phases4", "symmetry_pct",
         "coordination", "rhythm_pct", "front_quadrant", "hold_distance_m", "breathing", "kick",
-        "legs", "gaps", "walls", "speed", "fly_gaps", "problems", "reasons",
-        "uncertainty",
+        "legs", "gaps", "walls", "speed", "fly_gaps", "quantities", "problems",
+        "reasons", "uncertainty",
     ]  # fmt: skip
     assert found["frame_interval_s"] == pytest.approx(1 / 60)
     assert found["cycles"]["count"] == 2
@@ -92,7 +92,7 @@ def test_bad_rows_and_problems_go_to_standard_error_and_into_the_object(events: 
     result = run(events, "--stroke", "freestyle", "--json")
     assert result.exit_code == 0
     assert "row 13: unknown side" in result.stderr
-    assert "row 14: a second entry" in result.stderr
+    assert "row 14: a second hand entry" in result.stderr
     assert [p["row"] for p in json.loads(result.stdout)["problems"]] == [13, 14]
 
 

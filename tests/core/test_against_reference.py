@@ -8,7 +8,8 @@ from dataclasses import replace
 import pytest
 
 from norvik.core.strokes.events import Mark
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.timing import Timing
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
 from tests.core import reference as ref

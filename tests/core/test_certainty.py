@@ -10,7 +10,8 @@ from dataclasses import replace
 import pytest
 
 from norvik.core.strokes.events import Mark
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.timing import Timing
 from norvik.formats.timing_json import timing_object
 from norvik.model.dials import DIALS, usual_swim
 from norvik.model.schedule import TIMING_DIALS, schedule
@@ -42,6 +43,10 @@ def values(timing: Timing) -> dict[str, float]:
     whole = timing_object(timing)
     for left_out in ("uncertainty", "reasons", "problems"):
         del whole[left_out]
+    # What is declared without a place of its own in the object stands under its id.
+    for name, declared in whole.pop("quantities").items():
+        if f"quantities.{name}" in timing.uncertainty:
+            found[f"quantities.{name}"] = declared["value"]
     walk(whole, "")
     return found
 

@@ -11,9 +11,9 @@ import pytest
 from scipy import stats
 
 from norvik.core.strokes import STROKES
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.dial import circular, dial_of
 from norvik.core.time.resolve import resolve
-from norvik.core.time.timing import compute_timing
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
 from norvik.web.clip.dial_drawing import SIZE, draw

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from norvik.core.time.timing import compute_timing
+from norvik.core.time.compute import compute_timing
 from tests.marking import marks, steady_arm
 
 
@@ -50,7 +50,7 @@ def test_without_feet_there_are_none_and_without_highs_two() -> None:
     beats = ";".join(p for p in feet().split(";") if "beat" in p)
     timing = fly(cycles() + beats)
     assert timing.fly_gaps.t1_s is None
-    assert "up" in timing.reasons["fly_gaps.t1_s"]
+    assert "foot at the top" in timing.reasons["fly_gaps.t1_s"]
     assert timing.fly_gaps.t2_s is not None
 
 

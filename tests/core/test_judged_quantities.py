@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 
 from norvik.core.strokes.events import Mark
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.quantities import QUANTITIES, Reading
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.timing import Timing
 from tests.marking import marks, steady_arm
 
 D = 1 / 60

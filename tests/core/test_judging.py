@@ -18,7 +18,8 @@ from norvik.core.prescription.prescribe import (
     unsuitable,
 )
 from norvik.core.strokes.events import Mark
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.timing import Timing
 from tests.marking import marks, steady_arm
 
 CATALOGUE = load("freestyle")
@@ -49,7 +50,7 @@ def findings(
 def test_a_limit_within_the_measuring_error_cannot_be_told(
     value: float, u: float, verdict: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from norvik.core import findings as module
+    from norvik.core.judging import findings as module
     from norvik.core.time.quantities import QUANTITIES, Quantity, Reading
 
     fixed = Quantity("q", "q", "%", 1, lambda timing: Reading(value, u))
@@ -159,7 +160,7 @@ def test_source_first_puts_the_cause_before_its_consequences() -> None:
     assert order[0] == "head-lift-breath"
     (first, *_) = rank(seen("legs-low", "head-forward"), CATALOGUE, [])
     assert first.feeds == ("legs-low",)
-    assert "feeds another fault found here: hips low, legs sink" in first.reasons[0]
+    assert "leads to another fault found here: hips low, legs sink" in first.reasons[0]
     # Own severity 0.8 of drag, and half of the same downstream.
     assert first.score == pytest.approx(0.8 + 0.5 * 0.8)
 
@@ -209,8 +210,8 @@ def test_causes_are_looked_for_upstream_nearest_first() -> None:
 @pytest.mark.parametrize(
     ("drill", "found", "level", "kit", "pain", "word"),
     [
-        ("catch-up", {"overglide"}, "improver", {}, {}, "it would feed"),
-        ("heads-up", {"legs-low"}, "improver", {}, {}, "it would feed"),
+        ("catch-up", {"overglide"}, "improver", {}, {}, "it makes"),
+        ("heads-up", {"legs-low"}, "improver", {}, {}, "it makes"),
         ("heads-up", {}, "improver", {}, {"neck"}, "painful neck"),
         ("heads-up", {}, "beginner", {}, {}, "not for a beginner"),
         ("front-scull", {}, "improver", {}, {}, "needs a buoy"),

@@ -101,5 +101,5 @@ def test_what_to_film_again_is_as_little_as_possible() -> None:
     # A question asks for another view than the one that left it open.
     shots = refilm([], [f["scissor"]], "behind", CATALOGUE, {})
     assert shots[0].view == "front-under"
-    assert instants_of(f["breath-held"], CATALOGUE, {}) == ["marks for “breathing out under water”"]
+    assert instants_of(f["breath-held"], CATALOGUE, {}) == ["marks for “exhaling under water”"]
     assert instants_of(f["stiff-ankles"], CATALOGUE, {}) == ["five whole cycles"]

@@ -10,8 +10,8 @@ from norvik.core.judging.findings import find
 from norvik.core.judging.judged import Finding, Seen
 from norvik.core.judging.on_frame import Obstacle, OnFrame, Rule
 from norvik.core.judging.ranking import ORDERS, PARTS, rank, stage_of
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.quantities import Occurrence
-from norvik.core.time.timing import compute_timing
 
 CATALOGUE = load("freestyle")
 EMPTY = compute_timing([], "freestyle", None)

@@ -14,8 +14,8 @@ from norvik.core.errors import NotFoundError, PoolTestError
 from norvik.core.pool import Pool
 from norvik.core.prescription.pool_tests import (
     TESTS,
+    EarlierTest,
     Outcome,
-    Told,
     evaluate,
     offered_tests,
     pool_test,
@@ -25,16 +25,18 @@ from norvik.core.prescription.pool_tests.helps import HELPS
 from norvik.core.prescription.pool_tests.outcome import VERDICTS
 
 
-def ratio(pull: float, kick: float, *earlier: Told, rested: bool = True) -> Outcome:
+def ratio(pull: float, kick: float, *earlier: EarlierTest, rested: bool = True) -> Outcome:
     return evaluate(pool_test("pull-kick"), {"pull": [pull], "kick": [kick]}, earlier, rested)
 
 
-def kicks(*seconds: float, send_off: float | None = None, before: tuple[Told, ...] = ()) -> Outcome:
+def kicks(
+    *seconds: float, send_off: float | None = None, before: tuple[EarlierTest, ...] = ()
+) -> Outcome:
     entries = {"seconds": list(seconds), "send_off": [] if send_off is None else [send_off]}
     return evaluate(pool_test("kick-set"), entries, before)
 
 
-def counted(rows: list[tuple[int, float]], *earlier: Told) -> Outcome:
+def counted(rows: list[tuple[int, float]], *earlier: EarlierTest) -> Outcome:
     entries = {"strokes": [r[0] for r in rows], "seconds": [r[1] for r in rows]}
     return evaluate(pool_test("stroke-count"), entries, earlier)
 
@@ -63,8 +65,8 @@ def test_a_tired_ratio_says_nothing_yet() -> None:
 
 
 def test_a_ratio_is_compared_with_the_last_rested_one() -> None:
-    first = Told({"pull": [108.0], "kick": [60.0]})
-    tired = Told({"pull": [140.0], "kick": [60.0]}, rested=False)
+    first = EarlierTest({"pull": [108.0], "kick": [60.0]})
+    tired = EarlierTest({"pull": [140.0], "kick": [60.0]}, rested=False)
     said = ratio(100.0, 60.1, first, tired)
     assert said.changed
     assert said.changed.verdict == "better"  # from 1.80 into the balanced range
@@ -82,7 +84,7 @@ def test_a_count_at_one_pace() -> None:
 
 
 def test_counts_of_another_pace_are_not_compared() -> None:
-    before = Told({"strokes": [21, 19], "seconds": [22.0, 22.3]})
+    before = EarlierTest({"strokes": [21, 19], "seconds": [22.0, 22.3]})
     near = counted([(20, 22.5), (16, 22.8)], before)
     assert near.changed
     assert (near.changed.difference, near.changed.verdict) == (-3, "better")
@@ -96,13 +98,13 @@ def test_counts_of_another_pace_are_not_compared() -> None:
 
 def test_something_is_off_today() -> None:
     test = pool_test("fly-333-count")
-    days = [Told({"strokes": [n]}) for n in (14, 15, 14)]
+    days = [EarlierTest({"strokes": [n]}) for n in (14, 15, 14)]
     assert evaluate(test, {"strokes": [14]}, days[:2]).verdict == "open"
     assert evaluate(test, {"strokes": [14, 15]}, days).verdict == "usual"
     assert evaluate(test, {"strokes": [15]}, days).verdict == "off"
     assert "Fewer than ever" in evaluate(test, {"strokes": [13]}, days).says[0]
     # What is usual looks back on six days, "ever" on all of them.
-    long_ago = [Told({"strokes": [12]}), *days, *days]
+    long_ago = [EarlierTest({"strokes": [12]}), *days, *days]
     assert "Fewer than ever" not in evaluate(test, {"strokes": [13]}, long_ago).says[0]
 
 
@@ -118,7 +120,7 @@ def test_a_kick_that_fades() -> None:
 
 
 def test_kick_sets_of_one_kind_are_compared() -> None:
-    before = (Told({"seconds": [100.0, 102.0, 106.0], "send_off": [120.0]}),)
+    before = (EarlierTest({"seconds": [100.0, 102.0, 106.0], "send_off": [120.0]}),)
     said = kicks(98.0, 99.0, 100.0, send_off=120.0, before=before)
     assert said.changed
     assert said.changed.verdict == "better"
@@ -188,7 +190,7 @@ def test_every_test_says_something_of_what_is_possible(
     }  # fmt: skip
     asked = {e.id: entries[e.id] for e in test.entries}  # type: ignore[attr-defined]
     read = read_entries(test, asked)  # type: ignore[arg-type]
-    said = evaluate(test, read, [Told(read)] * days)  # type: ignore[arg-type]
+    said = evaluate(test, read, [EarlierTest(read)] * days)  # type: ignore[arg-type]
     assert said.verdict in VERDICTS
     assert all(line.strip() for line in said.says)
     if said.changed:

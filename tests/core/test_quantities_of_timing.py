@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.coordination import model_of
 from norvik.core.time.phases import symmetry_index_pct
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.timing import Timing
 from tests.marking import marks, steady_arm
 
 FREE = "freestyle"

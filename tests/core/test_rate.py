@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from scipy.stats import linregress
 
 from norvik.core.errors import TimeBaseError
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.cycles import rate_fall
 from norvik.core.time.timebase import Stretch, TimeBase, interval_uncertainty_s, mark_uncertainty_s
-from norvik.core.time.timing import compute_timing
 from tests.marking import marks, steady_arm
 
 

@@ -16,8 +16,8 @@ from norvik.core.followup.speed_steps import (
     step_of,
 )
 from norvik.core.judging.on_frame import OnFrame
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.quantities import Occurrence
-from norvik.core.time.timing import compute_timing
 from tests.marking import marks, steady_arm
 
 

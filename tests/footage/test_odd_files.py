@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 
 from norvik.footage import review_copy as module
-from norvik.footage.camera_metadata import told
+from norvik.footage.camera_metadata import camera_metadata
 from norvik.footage.levels import Levels
 from norvik.footage.opening import open_footage
 from norvik.footage.packets import packet_list
@@ -156,7 +156,7 @@ def test_what_a_camera_tells(tmp_path: Path) -> None:
                 packet.stream = stream
                 target.mux(packet)
     with open_footage(path) as source:
-        found = told(source)
+        found = camera_metadata(source)
     assert (found.rate_fps, found.day, found.stretch) == (240.0, "2026-11-18", 8.0)
     with open_footage(film) as source:
-        assert told(source).rate_fps is None
+        assert camera_metadata(source).rate_fps is None

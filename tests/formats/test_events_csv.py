@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from norvik.core.errors import EventsFileError
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.events import Mark
-from norvik.core.time.timing import compute_timing
+from norvik.core.time.compute import compute_timing
 from norvik.formats.events_csv import frame_interval_from, read_events, write_events
 
 FREE = STROKES["freestyle"]

@@ -114,7 +114,7 @@ def test_a_full_disk_is_said_before_and_during(
         def read(self, size: int) -> bytes:
             raise OSError(28, "No space left on device")
 
-    with pytest.raises(FootageError, match="ran full"):
+    with pytest.raises(FootageError, match="filled up"):
         receive(settings, database, Full(), "a.mp4", Facts(1), expected_bytes=5)
     usage = type("Usage", (), {"free": 1_000})
     monkeypatch.setattr(receive_module.shutil, "disk_usage", lambda folder: usage)
@@ -238,7 +238,7 @@ def test_an_unforeseen_error_keeps_the_original(
     job = jobs.by_id(database, job_id)
     assert job.state == "failed"
     assert job.failure is not None
-    assert "Norvik itself" in job.failure
+    assert "went wrong in Norvik" in job.failure
     assert len(files_in(settings)) == 1
 
 

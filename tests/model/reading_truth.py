@@ -14,8 +14,9 @@ from norvik.core.judging.findings import find
 from norvik.core.judging.judged import Finding
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.strokes.events import Mark
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.quantities import Occurrence
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.timing import Timing
 from norvik.model.camera import Camera, camera_for
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.film import Take

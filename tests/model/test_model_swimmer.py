@@ -12,7 +12,7 @@ import pytest
 
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.events import Mark
-from norvik.core.time.timing import compute_timing
+from norvik.core.time.compute import compute_timing
 from norvik.footage.probe import probe
 from norvik.footage.review_copy import make_review_copy
 from norvik.formats.events_csv import read_events

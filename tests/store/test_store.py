@@ -174,7 +174,7 @@ def test_two_people_undo_their_own_and_overwrite_nothing(
     assert [m.id for m in marks.of_clip(database, clip_id)] == [helper.id]
     marks.redo(database, clip_id, 1)
     marks.move(database, clip_id, 2, coach.id, 15)
-    with pytest.raises(MarkError, match="Somebody else"):
+    with pytest.raises(MarkError, match="Someone else"):
         marks.undo(database, clip_id, 1)
     assert marks.by_id(database, clip_id, coach.id).frame == 15
 

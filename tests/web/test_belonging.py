@@ -198,7 +198,7 @@ def test_a_tick_is_undone_unless_somebody_changed_it_since(
     # The earlier step would overwrite what came after it.
     refused = client.post(f"/undo/{first}", headers={"Accept": "application/json"})
     assert refused.status_code == 422
-    assert "changed again" in refused.json["sentence"]
+    assert "changed since" in refused.json["sentence"]
     assert client.post(f"/undo/{last_step(settings)}").status_code == 200
     with connected(settings.database) as connection:
         (seen,) = observations.of_clip(connection, both[1])

@@ -42,7 +42,7 @@ def test_found_faults_are_lit_with_their_streams(client: FlaskClient, clip: int)
     assert 'class="knot"' in whole
     one = client.get(f"/clips/{clip}/causes/?fault=head-forward&order=line").text
     assert "Head comes first." in one
-    assert "It feeds another fault found here: arched back." in one
+    assert "It leads to another fault found here: arched back." in one
     assert client.get(f"/clips/{clip}/causes/?fault=nothing&order=none").status_code == 200
 
 
@@ -86,7 +86,7 @@ def test_an_overruled_proposal_keeps_its_reason(
     on_map = client.post(f"/clips/{clip}/judge/because",
                          data={"fault": "back-arch", "because": "", "on": "current"})  # fmt: skip
     assert on_map.status_code == 302
-    assert "coach's eye" in client.get(on_map.location).text
+    assert "coach&#39;s eye" in client.get(on_map.location).text
     refused = client.post(f"/clips/{clip}/judge/because", data={"fault": "crossing"})
     assert refused.status_code == 422
     choose(client, clip, "back-arch")  # takes it away, and its reason with it

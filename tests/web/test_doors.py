@@ -103,7 +103,7 @@ def test_a_password_is_changed_by_who_knows_it(client: FlaskClient, settings: Se
 
     assert change(PASSWORD, "short", "short")[0] == 422
     assert "differ" in change(PASSWORD, new, "kick-and-glid")[1]
-    assert "not your password" in change("wrong-password", new, new)[1]
+    assert "not your current password" in change("wrong-password", new, new)[1]
     with connected(settings.database) as connection:
         before = users.by_email(connection, EMAIL).password_hash  # type: ignore[union-attr]
     assert "is changed" in change(PASSWORD, new, new)[1]
@@ -122,5 +122,5 @@ def test_a_new_swimmer_by_name_alone(client: FlaskClient) -> None:
     for name in ("", " ", "x" * 81):
         assert client.post("/swimmers/quick", data={"name": name}).status_code == 422
     page = client.get("/clips/new").text
-    assert "These will go to" in page
+    assert "Clips will be assigned to" in page
     assert "Ida Brekke" in page

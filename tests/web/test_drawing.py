@@ -9,8 +9,8 @@ import pytest
 
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.events import Mark
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.timebase import TimeBase
-from norvik.core.time.timing import compute_timing
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
 from norvik.web.clip.numbers import panel
@@ -85,7 +85,7 @@ def test_what_is_left_out_stays_on_the_rope_with_its_reason() -> None:
     rope = lay_out(timed(marks("R entry 1; R entry 1.2; R entry 3")), 0, 10)
     problems = [t.problem for t in rope.lanes[1].ticks]
     assert problems[0] is None
-    assert "second entry" in str(problems[1])
+    assert "second hand entry" in str(problems[1])
     assert problems[2] is None
 
 
@@ -147,10 +147,10 @@ def test_numbers_carry_unit_spread_count_and_frames() -> None:
     assert len(strokes.frames) == 8
     assert [a.side for a in shown.arms] == ["left", "right"]
     assert sum(s.share_pct for s in shown.arms[0].shares) == pytest.approx(100, abs=3)
-    over = {n.name: n for n in shown.topic("together")}
-    assert over["Hand-over"].note == "catch-up"
-    assert over["left to right"].note == "gap"
-    assert over["left to right"].frames
+    over = {n.name: n for n in shown.topic("coordination")}
+    assert over["Arm coordination (IdC)"].note == "catch-up"
+    assert over["Left exit against right pull"].note == "gap · n 3"
+    assert over["Left exit against right pull"].frames
     assert shown.problems == ()
 
 
@@ -159,7 +159,7 @@ def test_numbers_that_are_not_known_say_why() -> None:
     assert shown.rate[0].value == "–"
     assert shown.rate[0].reason == "no whole cycle"
     assert shown.arms == ()
-    assert shown.topic("breathing")[0].reason == "no air is marked"
+    assert shown.topic("breathing")[0].reason == "no breath is marked"
 
 
 def test_butterfly_shows_breaths_a_cycle_and_no_hand_over() -> None:
@@ -169,9 +169,9 @@ def test_butterfly_shows_breaths_a_cycle_and_no_hand_over() -> None:
     shown = panel(
         timed(marks(text + "F air 0.7; F down 1.0; F air 3.1; F down 3.4"), stroke="butterfly")
     )
-    assert shown.topic("together") == ()
+    assert shown.topic("coordination") == ()
     assert (shown.topic("breathing")[0].name, shown.topic("breathing")[0].value) == (
-        "Breaths",
+        "Breaths per cycle",
         "0.50",
     )
     assert [a.side for a in shown.arms] == ["both"]

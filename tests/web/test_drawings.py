@@ -238,7 +238,7 @@ def test_undo_leaves_alone_what_another_has_changed(
     (line,) = stored(settings, clip)
     with connected(settings.database) as connection:
         drawings.change(connection, clip, None, replace(line, style="watch"))
-    assert "Somebody else" in client.post(f"{url}undo").text
+    assert "Someone else" in client.post(f"{url}undo").text
     assert stored(settings, clip)[0].style == "watch"
 
 
@@ -264,7 +264,7 @@ def test_a_preview_keeps_nothing(client: FlaskClient, clip: int, settings: Setti
         ({"text": "x" * 201}, "under 200"),
         ({"shown": "stretch", "from": 9, "to": 3}, "Set the stretch first"),
         ({"kind": "choice", "name": "first-contact", "text": "nose"}, "not known"),
-        ({"kind": "obstacle", "name": "elbow-angle", "text": "rain"}, "what is in the way"),
+        ({"kind": "obstacle", "name": "elbow-angle", "text": "rain"}, "Choose the reason"),
         ({"kind": "obstacle", "name": "nothing", "text": "bubbles"}, "not known"),
     ],
 )
@@ -342,13 +342,13 @@ def test_choices_and_obstacles(client: FlaskClient, clip: int, settings: Setting
     answer = client.post(
         url, data={"kind": "obstacle", "name": "elbow-angle", "text": "bubbles", "frame": 9}
     ).text
-    assert "Can't be judged here: bubbles hide it" in answer
+    assert "Can&#39;t be judged here: bubbles hide it" in answer
     # A measure of another view stays, and is not judged.
     client.post(url, data={**ARM_LEFT, "frame": 12, "points": ARM})
     with connected(settings.database) as connection:
         connection.execute("UPDATE clips SET view = 'overhead' WHERE id = ?", (clip,))
     answer = client.get(url).text
-    assert "This view does not show it well" in answer
+    assert "This view doesn't show it well" in answer
 
 
 def test_measured_again_blind_gives_the_typical_error(
@@ -383,7 +383,7 @@ def test_references_hold_for_the_clip(client: FlaskClient, clip: int) -> None:
     answer = client.post(
         f"{url}references", data={"kind": "horizontal", "points": "0,100 600,55", "frame": 3}
     ).text
-    assert "climbs by 4.3°" in answer
+    assert "tilted by 4.3°" in answer
     assert "frame 3: <b>0.0</b>" in client.get(url).text
     # A vertical takes its place.
     client.post(

@@ -36,7 +36,7 @@ def test_every_drill_has_its_page(client: FlaskClient) -> None:
     found = client.get("/drills/?stroke=butterfly&words=knee").text
     assert "Dolphins on the side" in found
     assert "Catch-up" not in found
-    assert "No drill fits" in client.get("/drills/?words=zzz").text
+    assert "No drills match" in client.get("/drills/?words=zzz").text
 
 
 def test_an_own_drill_is_prescribed_first_and_can_be_hidden(

@@ -57,7 +57,7 @@ def test_seen_points_are_followed_through_later_clips(
     assert say(client, clips[2], "crossing", "gone") == 422
     assert say(client, clips[1], "back-arch", "vanished") == 422
     page = client.get("/swimmers/1").text
-    assert "Still seen: another drill" in page
+    assert "Still seen: try another drill" in page
     tick(client, clips[2], ("quiet-head", "clear"), ("kick-knees", "clear"))
     say(client, clips[2], "head-forward", "gone")
     found = ladder(settings)
@@ -88,7 +88,7 @@ def test_a_point_that_is_stuck_gets_a_way_on(
     page = client.get("/swimmers/1").text
     now, instead = way.exchange.now, way.exchange.instead
     assert f"{instead.name} instead of {now.name.lower()}" in page
-    assert "Upstream, found on" in page
+    assert "Likely cause, found on" in page
     other = client.post("/swimmers/new", data={"name": "Eirik Lundstrand", "level": "improver"})
     assert other.status_code == 302
     values = {"plan": way.plan_id, "fault": "back-arch", "drill": now.id}
@@ -97,7 +97,7 @@ def test_a_point_that_is_stuck_gets_a_way_on(
     changed = ladder(settings).ways["freestyle", "back-arch"].exchange
     assert changed is not None
     assert changed.now.id == instead.id
-    # Somebody else had pressed first: what was shown is no longer true, and nothing changes.
+    # Someone else had pressed first: what was shown is no longer true, and nothing changes.
     assert client.post("/swimmers/1/exchange", data=values).status_code == 422
     # Nothing to say of what is gone.
     say(client, clips[2], "back-arch", "gone")
@@ -147,4 +147,4 @@ def test_pain_is_noted_and_wrong_parts_are_refused(client: FlaskClient, clips: l
 
 def test_without_a_point_the_page_says_so(client: FlaskClient) -> None:
     client.post("/swimmers/new", data={"name": "Eirik Lundstrand", "level": "improver"})
-    assert "No point chosen yet" in client.get("/swimmers/1").text
+    assert "No focus chosen yet" in client.get("/swimmers/1").text

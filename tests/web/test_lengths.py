@@ -28,7 +28,7 @@ def swimmer(client: FlaskClient, settings: Settings) -> None:
 
 
 def test_a_typed_swim_is_worked_out_and_given_back(client: FlaskClient) -> None:
-    assert "No swim yet" in client.get(URL).text
+    assert "No swims yet" in client.get(URL).text
     answer = client.post(URL, data=FORM)
     assert answer.location == "/swims/1"
     page = client.get("/swims/1").text
@@ -64,7 +64,7 @@ def test_a_swim_that_cannot_be_stays_in_the_form(
     assert answer.status_code == 422
     assert words in answer.text
     assert "last set" in answer.text
-    assert "No swim yet" in answer.text
+    assert "No swims yet" in answer.text
 
 
 def test_the_chart_stays_within_its_drawing() -> None:

@@ -175,7 +175,7 @@ def test_originals_are_released_where_a_copy_suffices(
     assert list(settings.originals.iterdir()) == []
     gone = client.get("/recordings/1/original")
     assert gone.status_code == 404
-    assert "given up" in gone.text
+    assert "deleted" in gone.text
     # The clip is reviewed as before, and the same file is still recognised.
     assert client.get(f"/clips/{clip}/").status_code == 200
     with client.get(f"/clips/{clip}/frames/60.jpg") as still:

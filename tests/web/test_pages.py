@@ -131,7 +131,7 @@ def test_empty_pages_say_what_to_do(client: FlaskClient) -> None:
     assert "trash is empty" in client.get("/trash/").text
     assert "Free on the disk" in client.get("/storage/").text
     client.post("/swimmers/new", data={"name": "Tilde Vassholm", "level": "beginner"})
-    assert "Nothing waits for you" in client.get("/").text
+    assert "all caught up" in client.get("/").text
 
 
 def test_swimmer_form(client: FlaskClient, settings: Settings) -> None:
@@ -195,7 +195,7 @@ def test_progress_then_refresh(client: FlaskClient, clip: int, settings: Setting
     page = client.get(f"/clips/{clip}/").text
     assert "Making the review copy" in page
     assert "42 %" in page
-    assert client.get(f"/clips/{clip}/judge/").status_code == 422
+    assert client.get(f"/clips/{clip}/judge/").status_code == 409
     client.post("/recordings/1/cancel")
     with connected(settings.database) as connection:
         assert jobs.by_id(connection, job).cancel_asked
@@ -376,7 +376,7 @@ def test_deleting_a_clip_removes_its_files(
         assert list(folder.iterdir()) == []
     answer = client.get(f"/clips/{clip}/")
     assert answer.status_code == 404
-    assert "not in the library" in answer.text
+    assert "has been deleted" in answer.text
 
 
 def test_an_unforeseen_error_is_a_sentence(

@@ -16,7 +16,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.conftest import BroughtIn
 
-UNSURE = re.compile(r"time base (of this clip is )?unsure", re.IGNORECASE)
+UNSURE = re.compile(r"slow-motion setting (of this clip )?may be wrong", re.IGNORECASE)
 HTMX = {"HX-Request": "true"}
 
 
@@ -111,7 +111,7 @@ def test_a_part_behaves_as_a_clip(client: FlaskClient, settings: Settings, whole
         assert marks.of_clip(connection, whole) == []
     # An edge that moves past marks says so; the marks stay where they are.
     answer = client.post(f"/recordings/1/cut/parts/{part}", data={"first": 40})
-    assert "1 mark lies outside" in answer.text
+    assert "1 mark is outside" in answer.text
     with connected(settings.database) as connection:
         assert [m.frame for m in marks.of_clip(connection, part)] == [30, 60]
     client.post("/recordings/1/cut/undo")

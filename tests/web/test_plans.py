@@ -182,7 +182,7 @@ def test_a_set_is_put_in_changed_and_taken_out(
     assert mine() == []
     gone = client.post(f"/plans/{plan}/repeats",
                        data={"session": key, "place": place, "repeats": "2"})  # fmt: skip
-    assert "not in the plan any more" in gone.text
+    assert "no longer in the plan" in gone.text
 
 
 def test_pain_lays_a_set_aside_that_was_put_in(
@@ -250,7 +250,7 @@ def test_what_was_done_is_noted_and_pain_blocks_until_cleared(
     page = client.post(
         f"/plans/{other}/log", data={"session": key, "outcome": "partly", "pain": "shoulder"}
     ).text
-    assert "left out until you clear it" in page
+    assert "excluded until you clear it" in page
     blocked = out_of(settings, other)
     assert blocked.swimmer.pain == ("shoulder",)
     # What is to come leaves it out; what was swum stays as it was.
@@ -409,4 +409,4 @@ def test_effort_is_ten_buttons_and_pain_stays_in_sight(
 def test_another_drill_of_a_point_that_is_not_in_the_plan(client: FlaskClient, plan: int) -> None:
     answer = client.post(f"/plans/{plan}/another", data={"fault": "late-catch", "drill": "fist"})
     assert answer.status_code == 422
-    assert "not in the plan" in answer.text
+    assert "no longer in the plan" in answer.text

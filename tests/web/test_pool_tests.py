@@ -72,7 +72,7 @@ def test_drills_follow_pain_and_findings(
         )
     assert stored.found == ()
     page = write(client, swimmer, "pull-kick", pull="108", kick="60", rested="on")
-    assert "/drills/catch-up" not in page  # it would feed the over-gliding
+    assert "/drills/catch-up" not in page  # it makes the over-gliding
     assert "/drills/fist" in page
 
 

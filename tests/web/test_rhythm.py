@@ -25,7 +25,7 @@ def test_a_best_rhythm_is_kept_from_a_marked_clip(
     client: FlaskClient, settings: Settings, clip: int
 ) -> None:
     page = client.get("/swimmers/1/rhythm").text
-    assert "No best rhythm yet" in page
+    assert "No best stroke rate saved yet" in page
     assert 'data-begin="28.5"' in page  # 57 strokes/min (common practice)
     answer = client.post(f"/clips/{clip}/best-rhythm")
     assert answer.status_code == 422
@@ -39,11 +39,11 @@ def test_a_best_rhythm_is_kept_from_a_marked_clip(
     assert "Saved as best stroke rate, 60.0 strokes/min" in client.get(f"/clips/{clip}/").text
     page = client.get("/swimmers/1/rhythm").text
     assert 'data-begin="30' in page
-    assert "Best rhythm 60.0 strokes/min, from 1 clip" in page
+    assert "Best stroke rate 60.0 strokes/min, from 1 clip" in page
     # Of another stroke nothing is known.
-    assert "No best rhythm yet" in client.get("/swimmers/1/rhythm?stroke=butterfly").text
+    assert "No best stroke rate saved yet" in client.get("/swimmers/1/rhythm?stroke=butterfly").text
     client.post(f"/clips/{clip}/best-rhythm", data={"not": "1"})
-    assert "No best rhythm yet" in client.get("/swimmers/1/rhythm").text
+    assert "No best stroke rate saved yet" in client.get("/swimmers/1/rhythm").text
     client.post("/library/describe", data={"ids": clip, "swimmer_id": "none"})
     assert "who swims" in client.post(f"/clips/{clip}/best-rhythm").text
 

@@ -90,7 +90,7 @@ def test_all_marks_as_a_table(
     page = client.get(f"/clips/{clip}/files/marks").text
     assert page.count('<tr class="row">') == 13
     assert f'href="/clips/{clip}/?frame=12"' in page
-    assert "a second entry of this arm within 0.4 s" in page
+    assert "a second hand entry of this arm within 0.4 s" in page
     assert f'href="/clips/{clip}/files/marks"' in client.get(f"/clips/{clip}/").text
     assert f'href="/clips/{clip}/files/marks"' in client.get(f"/clips/{clip}/facts").text
 
@@ -123,10 +123,10 @@ def test_next_means_what_the_server_expects(
 ) -> None:
     url = f"/clips/{steps[90]}/marks"
     for frame, lane, side, named in (
-        (121, "arm", "right", "Right entry"),
-        (10, "breath", "left", "Left turn"),
-        (15, "breath", "left", "Left air"),
-        (22, "breath", "left", "Down"),
+        (121, "arm", "right", "Right hand entry"),
+        (10, "breath", "left", "Left head turn"),
+        (15, "breath", "left", "Left mouth out"),
+        (22, "breath", "left", "Face back in"),
         (124, "wall", "", "Touch"),
     ):
         data = {"frame": frame, "lane": lane, "side": side, "event": "next"}

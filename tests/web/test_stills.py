@@ -92,8 +92,8 @@ def test_an_svg_stands_by_itself(client: FlaskClient, clip: int) -> None:
 def test_stills_are_kept_worded_and_taken_out(client: FlaskClient, clip: int) -> None:
     client.post(f"/clips/{clip}/drawings/", data={**ARM, "frame": 17})
     url = f"/clips/{clip}/stills/"
-    assert "is kept" in client.post(url, data={"frame": 17}).text
-    assert "was kept already" in client.post(url, data={"frame": 17}).text
+    assert "added to the review" in client.post(url, data={"frame": 17}).text
+    assert "is already in the review" in client.post(url, data={"frame": 17}).text
     page = client.get(f"/clips/{clip}/review/").text
     assert "Right elbow angle in the pull: 90°" in page
     assert f"/clips/{clip}/stills/17.jpg" in page

@@ -57,7 +57,7 @@ def test_a_point_is_followed_corrected_and_kept(
     x, y = at[20]
     data = {"point": "elbow", "side": "right", "frame": 20, "points": f"{x},{y}", "to": 90}
     answer = client.post(url, data=data)
-    assert "Following the right elbow from frame 20" in answer.text
+    assert "Tracking the right elbow from frame 20" in answer.text
     found = points(settings)
     assert sorted(found) == list(range(20, 91))
     assert found[20].state == "anchor"

@@ -130,7 +130,7 @@ def test_a_full_disk_is_said_before_the_first_byte_and_in_the_middle(
         full.setattr(Uploads(settings).tus.storage.__class__, "write_chunk", refuse)
         answer = piece(client, address, 500, data[500:])
     assert answer.status_code == 422
-    assert "then go on with it" in answer.json["sentence"]
+    assert "then resume it" in answer.json["sentence"]
     # With room again it goes on from there: what had come is not lost.
     assert offset(client, address) == 500
     piece(client, address, 500, data[500:])

@@ -45,8 +45,8 @@ def test_a_turn_is_timed_and_drawn(client: FlaskClient, clip: int) -> None:
     assert "20 m</text>" in page
     # By hand: 24 frames from touch to push; 81 from push to breakout; 120 from pass to pass;
     # the breakout lies a third of the way from 5 m (frame 150) to 10 m (frame 240).
-    for name, value in (("Touch to push", "0.80"), ("Under water", "2.70"),
-                        ("5 m in to 5 m out", "4.00"), ("Breakout at", "6.7"),
+    for name, value in (("Touch to push-off", "0.80"), ("Under water", "2.70"),
+                        ("5 m in to 5 m out", "4.00"), ("Breakout distance", "6.7"),
                         ("Speed", "1.67")):  # fmt: skip
         at = page.rindex(f">{name}<")
         assert f">{value}</b>" in page[at : at + 600], name

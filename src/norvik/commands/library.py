@@ -22,7 +22,7 @@ from norvik.workflow.passwords import LEAST_PASSWORD, hash_password
 
 @click.command()
 @click.argument("video", type=click.Path(exists=True, dir_okay=False, path_type=Path))
-@click.option("--swimmer", help="Name; made when there is none of that name. Unassigned without.")
+@click.option("--swimmer", help="Name of the swimmer, added if new; else unassigned.")
 @click.option("--stroke", type=click.Choice(list(STROKES)), default="freestyle", show_default=True)
 @click.option("--view", type=click.Choice(VIEWS), default=VIEWS[0], show_default=True)
 @click.option("--role", type=click.Choice(ROLES), default=ROLES[0], show_default=True)
@@ -31,7 +31,7 @@ from norvik.workflow.passwords import LEAST_PASSWORD, hash_password
     help="Without it what the camera wrote into the file, else today.",
 )  # fmt: skip
 @click.option("--effort", type=click.Choice(EFFORTS[1:]))
-@click.option("--pace", type=click.FloatRange(30, 600), help="Seconds a 100.")
+@click.option("--pace", type=click.FloatRange(30, 600), help="Seconds per 100.")
 @click.option("--kit", type=click.Choice(KIT), multiple=True, help="Worn or held; may repeat.")
 @click.option("--pool", type=click.FloatRange(10, 100), help="Pool length in metres.")
 @click.option(

@@ -11,7 +11,8 @@ import click
 
 from norvik.core.errors import EventsFileError
 from norvik.core.strokes import STROKES
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.timing import Timing
 from norvik.formats.events_csv import frame_interval_from, read_events
 from norvik.formats.timing_json import timing_object
 

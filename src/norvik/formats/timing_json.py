@@ -6,6 +6,7 @@ import dataclasses
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from norvik.core.time.quantities import QUANTITIES
 from norvik.core.time.timing import Timing
 from norvik.formats.events_csv import BadRow
 
@@ -14,10 +15,11 @@ def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, 
     """Timing as plain dicts and lists. problems: rows that cannot be read and marks left out."""
     plain: dict[str, Any] = {}
     for field in dataclasses.fields(timing):
-        if field.name not in ("resolved", "pool_m", "problems", "reasons"):
+        if field.name not in ("resolved", "pool_m", "problems", "reasons", "uncertainty"):
             plain[field.name] = _plain(getattr(timing, field.name))
     problems = [{"row": b.row, "reason": b.reason} for b in bad_rows]
     problems += [{"row": p.mark.key, "reason": p.reason} for p in timing.problems]
+    plain["quantities"] = _quantities(timing)
     reasons = dict(timing.reasons)
     for path in _nulls(plain):
         if not _explained(path, reasons):
@@ -30,6 +32,19 @@ def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, 
     plain["reasons"] = reasons
     plain["uncertainty"] = dict(timing.uncertainty)
     return plain
+
+
+def _quantities(timing: Timing) -> dict[str, Any]:
+    """Every declared quantity of the stroke that the marks tell, by its id."""
+    found = {}
+    for q in QUANTITIES.values():
+        reading = q.read(timing) if timing.stroke in q.strokes else None
+        if reading is not None:
+            found[q.id] = {
+                "name": q.name, "unit": q.unit, "value": reading.value,
+                "u": None if q.counted else reading.u, "n": len(reading.occurrences),
+            }  # fmt: skip
+    return found
 
 
 def _plain(value: Any) -> Any:

@@ -1,4 +1,4 @@
-"""A swimmer who leaves: removed with everything, restored within a month, then deleted permanently."""
+"""A swimmer who leaves: removed with everything, restored within a month, or deleted."""
 
 from __future__ import annotations
 

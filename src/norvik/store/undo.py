@@ -80,7 +80,9 @@ def undo(connection: sqlite3.Connection, user_id: int | None, step_id: int) -> s
             raise NotFoundError("This step can no longer be undone.")
         parts: list[Part] = [(p[0], p[1], p[2]) for p in json.loads(row["parts"])]
         if _rows(connection, parts) != row["after"]:
-            raise StoreError("This has been changed since. Reload the page to see the current state.")
+            raise StoreError(
+                "This has been changed since. Reload the page to see the current state."
+            )
         for (table, column, key), rows in zip(parts, json.loads(row["before"]), strict=True):
             _put_back(connection, table, column, key, rows)
         connection.execute("DELETE FROM undo_steps WHERE id = ?", (step_id,))

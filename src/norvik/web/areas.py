@@ -32,6 +32,7 @@ def script_folders() -> list[Path]:
 def init_app(app: Flask) -> None:
     """Serve templates, scripts, styles, fonts and icons out of the areas."""
     app.jinja_loader = ChoiceLoader([FileSystemLoader(f) for f in template_folders()])
+    app.static_folder = str(_HERE / "static")
     scripts = script_folders()
 
     def static(filename: str) -> Response:

@@ -11,6 +11,7 @@ from norvik.core.followup.change import ComparableValue, Comparison, compare
 from norvik.core.judging.coaching_model import Band, Catalogue, Fault
 from norvik.core.judging.on_frame import OnFrame, Rule
 from norvik.core.time.quantities import QUANTITIES
+from norvik.core.time.quantities.rate import rate_unit, stroke_rate
 from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.workflow.clip_on_frame import on_frame_of
@@ -94,16 +95,15 @@ def known_of(
     own = {catalogue.band(b, schools).quantity: b for f in worked_on for b in f.bands}
     timing = timed.timing
     found = []
-    if timing.rate.cycles_per_min is not None:
-        each = timing.resolved.stroke.strokes_per_cycle
-        singles = tuple(60 * each / c.seconds for c in timing.resolved.cycles if c.seconds)
-        u = timing.uncertainty.get("rate.cycles_per_min")
-        rate = each * timing.rate.cycles_per_min
-        unit = "strokes/min" if each > 1 else "cycles/min"
-        own_u = None if u is None else each * u
-        found.append(ComparableValue("rate", "", "Stroke rate", unit, 1, rate, own_u, singles))
+    rate = stroke_rate(timing)
+    if rate is not None:
+        singles = tuple(o.value for o in rate.occurrences)
+        unit = rate_unit(timing)
+        found.append(
+            ComparableValue("rate", "", "Stroke rate", unit, 1, rate.value, rate.u, singles)
+        )
     for q in QUANTITIES.values():
-        reading = q.read(timing)
+        reading = q.read(timing) if q.compared and timing.stroke in q.strokes else None
         if reading is not None:
             singles = tuple(o.value for o in reading.occurrences)
             band = _band_of(q.id, catalogue, schools, own.get(q.id))

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from norvik.core.strokes.events import Mark, metres_in
+from norvik.core.time.compute import compute_timing
 from norvik.core.time.timebase import TimeBase
 from norvik.core.time.timecheck import TimeCheck, check_time
 from norvik.core.time.timetrust import doubts
-from norvik.core.time.timing import Timing, compute_timing
+from norvik.core.time.timing import Timing
 from norvik.store import clips, marks
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark

@@ -13,6 +13,8 @@ from itertools import pairwise
 
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.statistics import mean
+from norvik.core.time.quantities import QUANTITIES, Quantity
+from norvik.core.time.quantities.rate import rate_unit as unit_of_rate
 from norvik.core.time.timing import Timing
 
 
@@ -69,31 +71,6 @@ class Row:
     digits: int
     values: tuple[Value | None, ...]
     trend: str
-
-
-#: Path in a Timing, name, unit, digits. Only what a pace can change.
-QUANTITIES = (
-    ("phases.both.entry.share_pct", "Entry", "% of the cycle", 1),
-    ("phases.both.catch.share_pct", "Catch", "% of the cycle", 1),
-    ("phases.both.pull.share_pct", "Pull", "% of the cycle", 1),
-    ("phases.both.recovery.share_pct", "Recovery", "% of the cycle", 1),
-    ("coordination.index_pct", "Hand-over", "%", 1),
-    ("front_quadrant.lead_pct", "Front quadrant, ahead by", "%", 1),
-    ("gaps.t1_pct", "Glide: out after close (T1b)", "% of the cycle", 1),
-    ("gaps.t2_pct", "Heels after shoot (T2)", "% of the cycle", 1),
-    ("gaps.t3_pct", "Kick after long (T3)", "% of the cycle", 1),
-    ("fly_gaps.t1_pct", "First kick after entry (T1)", "% of the cycle", 1),
-    ("fly_gaps.t2_pct", "First kick's end after the pull starts (T2)", "% of the cycle", 1),
-    ("fly_gaps.t3_pct", "Second kick after the shoulders (T3)", "% of the cycle", 1),
-    ("fly_gaps.t4_pct", "Second kick's end after the exit (T4)", "% of the cycle", 1),
-    ("cycles.time_s.cv_pct", "Spread of the cycles", "%", 1),
-    ("breathing.breaths_per_cycle", "Breaths", "a cycle", 2),
-    ("breathing.duration_s", "Air to face in", "s", 2),
-    ("breathing.exhale_share_pct", "Breathing out under water", "%", 0),
-    ("kick.beats_per_cycle", "Beats of the legs", "a cycle", 1),
-    ("kick.beats_per_min", "Beats of the legs", "a minute", 0),
-    ("hold_distance_m", "Metres until the hold", "m", 2),
-)
 
 
 def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
@@ -216,17 +193,18 @@ def rows(steps: Sequence[Step]) -> list[Row]:
         _row("Distance per cycle", "m", 2, [s.per_cycle_m for s in steps]),
         _row("Stroke index", "m²/s", 2, [s.index for s in steps]),
     ]
-    for path, name, unit, digits in QUANTITIES:
-        values = [_at(s.timing, path) for s in steps]
+    for q in QUANTITIES.values():
+        if not q.with_speed:
+            continue
+        values = [_of(q, s.timing) for s in steps]
         if sum(v is not None for v in values) > 1:
-            found.append(_row(name, unit, digits, values))
+            found.append(_row(q.name, q.unit, q.digits, values))
     return found
 
 
 def rate_unit(steps: Sequence[Step]) -> str:
-    """Single strokes where the arms take turns, else cycles: as a coach counts."""
-    single = any(s.timing.resolved.stroke.strokes_per_cycle > 1 for s in steps)
-    return "strokes/min" if single else "cycles/min"
+    """The unit of the rate, which is one for all steps of a stroke."""
+    return unit_of_rate(steps[0].timing) if steps else ""
 
 
 def strokes_a_minute(step: Step) -> Value:
@@ -235,13 +213,9 @@ def strokes_a_minute(step: Step) -> Value:
     return Value(each * step.rate.value, None if step.rate.u is None else each * step.rate.u)
 
 
-def _at(timing: Timing, path: str) -> Value | None:
-    value: object = timing
-    for name in path.split("."):
-        value = value.get(name) if isinstance(value, dict) else getattr(value, name, None)
-    if not isinstance(value, (int, float)):
-        return None
-    return Value(float(value), timing.uncertainty.get(path, 0.0))
+def _of(quantity: Quantity, timing: Timing) -> Value | None:
+    reading = quantity.read(timing) if timing.stroke in quantity.strokes else None
+    return None if reading is None else Value(reading.value, reading.u)
 
 
 def _row(name: str, unit: str, digits: int, values: Sequence[Value | None]) -> Row:

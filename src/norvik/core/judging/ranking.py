@@ -156,7 +156,11 @@ def _reasons(
         names = [catalogue.faults[f].name.lower() for f in feeds[:3]]
         more = len(feeds) - len(names)
         listed = ", ".join(names) + (f" and {more} more" if more else "")
-        what = "another fault found here" if len(feeds) == 1 else f"{len(feeds)} other faults found here"
+        what = (
+            "another fault found here"
+            if len(feeds) == 1
+            else f"{len(feeds)} other faults found here"
+        )
         reasons.append(f"It leads to {what}: {listed}.")
     costs = [COSTS[c] for c in fault.costs]
     degree = "clear" if any(f.degree == "clear" for f in found) else "slight"

@@ -1,10 +1,56 @@
-"""What each event is, in one line: where a mark belongs. Common practice of the trade.
+"""What each event is called, and in one line where its mark belongs. Common practice of the trade.
 
 Words for the coach at the bench; the files of the strokes say the same for whoever computes.
 """
 
 from __future__ import annotations
 
+#: Token in files and in the database: what a coach calls it.
+_NAMES = {
+    "entry": "hand entry",
+    "catch": "catch",
+    "press": "pull",
+    "shoulder": "under the shoulder",
+    "push-end": "end of the push",
+    "exit": "hand exit",
+    "out": "outsweep",
+    "in": "insweep",
+    "shoot": "recovery",
+    "long": "full extension",
+    "turn": "head turn",
+    "air": "mouth out",
+    "down": "face back in",
+    "bubbles-on": "exhale starts",
+    "bubbles-off": "exhale ends",
+    "beat": "kick",
+    "up": "foot at the top",
+    "heels": "heels start up",
+    "set": "feet turned out",
+    "close": "feet together",
+    "signal": "start signal",
+    "block": "feet leave the block",
+    "water": "hands reach the water",
+    "head-down": "head down",
+    "planted": "feet planted",
+    "push": "push-off",
+    "touch": "touch",
+    "breakout": "breakout",
+    "pass": "pass",
+}
+#: Where a button has less room than a sentence.
+_SHORT = {
+    "entry": "entry",
+    "shoulder": "under shoulder",
+    "push-end": "end of push",
+    "exit": "exit",
+    "long": "extension",
+    "down": "face in",
+    "heels": "heels up",
+    "set": "feet out",
+    "signal": "signal",
+    "block": "off the block",
+    "water": "hands in water",
+}
 _CRAWL = {
     "catch": "The reach ends: fingertips tip down and the elbow begins to bend.",
     "press": "The pull starts: hand and forearm face back, and the hand begins to move backward.",
@@ -59,6 +105,21 @@ _OTHERS = {
     "breakout": "The head breaks the surface.",
     "pass": "The head passes a known distance.",
 }
+
+
+def event_name(event: str) -> str:
+    """What an event is called in a sentence; its own token where it has no name."""
+    return _NAMES.get(event, event)
+
+
+def button_name(event: str) -> str:
+    """What an event is called on a button."""
+    return _SHORT.get(event) or event_name(event)
+
+
+def button_names() -> dict[str, str]:
+    """What each event is called on a button, by its token."""
+    return {event: button_name(event) for event in _NAMES}
 
 
 def definitions(stroke: str) -> dict[str, str]:

@@ -38,7 +38,7 @@ def breathing_of(resolved: ResolvedMarks, reasons: Reasons) -> Breathing:
     breaths = resolved.breaths
     if not breaths:
         names = Breathing.__slots__
-        reasons.missing([f"breathing.{name}" for name in names], "no air is marked")
+        reasons.missing([f"breathing.{name}" for name in names], "no breath is marked")
         return Breathing()
     freestyle = resolved.stroke.name == "freestyle"
     alternating = resolved.stroke.alternating
@@ -50,7 +50,7 @@ def breathing_of(resolved: ResolvedMarks, reasons: Reasons) -> Breathing:
         reasons.missing("breathing.regular", "needs two counts from breath to breath")
     duration = mean([b.down.time_s - b.air.time_s for b in breaths if b.down])
     if duration is None:
-        reasons.missing("breathing.duration_s", "no breath has its face-down marked")
+        reasons.missing("breathing.duration_s", "no breath has “face back in” marked")
     cycle_s = resolved.mean_cycle_s
     share = 100 * duration / cycle_s if duration is not None and cycle_s else None
     if share is None:
@@ -94,7 +94,7 @@ def _pattern(resolved: ResolvedMarks, reasons: Reasons) -> list[int]:
             first = bisect_right(openings, start.time_s, key=_time)
             counts.append(bisect_right(openings, end.time_s, key=_time) - first)
     if not counts:
-        why = "needs two breaths with the entries of both arms marked between them"
+        why = "needs two breaths with the hand entries of both arms between them"
         reasons.missing("breathing.pattern", why)
     return counts
 
@@ -175,7 +175,7 @@ def _mean_s(pairs: list[Pair]) -> float | None:
 def _head_lead(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
     leads = head_leads(resolved)
     if not leads:
-        why = "needs a turn and a press of the arm on the breathing side"
+        why = "needs head turn and pull of the arm on the breathing side"
         reasons.missing("breathing.head_lead_s", why)
     return _mean_s(leads)
 
@@ -183,7 +183,7 @@ def _head_lead(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
 def _return(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
     found = returns(resolved)
     if not found:
-        why = "needs a face-down and the next entry of the hand on the breathing side"
+        why = "needs face back in and the next hand entry on the breathing side"
         reasons.missing("breathing.return_s", why)
     return _mean_s(found)
 
@@ -201,7 +201,7 @@ def _in_push(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
                 from_s = shoulder.time_s if shoulder else (press.time_s + release.time_s) / 2
                 hits.append(from_s <= breath.air.time_s <= release.time_s)
     if not hits:
-        why = "no breath lies in a cycle with press and exit marked"
+        why = "no breath lies in a cycle with pull and hand exit marked"
         reasons.missing("breathing.in_push_share_pct", why)
         return None
     return 100 * sum(hits) / len(hits)
@@ -210,7 +210,7 @@ def _in_push(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
 def _exhale_share(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
     total = sum(e.seconds for e in resolved.exhales)
     if not total:
-        why = "needs bubbles marked between a face-down and the next air"
+        why = "needs exhaling marked between face back in and the next breath"
         reasons.missing("breathing.exhale_share_pct", why)
         return None
     return 100 * sum(e.bubbles_s for e in resolved.exhales) / total

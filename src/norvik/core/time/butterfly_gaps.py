@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from norvik.core.statistics import mean
+from norvik.core.strokes.definitions import event_name
 from norvik.core.time.coordination import nearest
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
@@ -74,6 +75,6 @@ def fly_gaps_of(resolved: ResolvedMarks, reasons: Reasons) -> FlyGaps | None:
         values[f"{name}_s"] = average
         values[f"{name}_pct"] = 100 * average / cycle_s if average is not None and cycle_s else None
         if average is None:
-            why = f"no {of_arms} has a foot's {of_legs} near it"
+            why = f"no {event_name(of_arms)} has a {event_name(of_legs)} near it"
             reasons.missing((f"fly_gaps.{name}_s", f"fly_gaps.{name}_pct"), why)
     return FlyGaps(**values)

@@ -110,13 +110,13 @@ def coordination_of(resolved: ResolvedMarks, reasons: Reasons) -> Coordination:
     for source, target in (("left", "right"), ("right", "left")):
         directions[source] = mean([h.seconds for h in hand_overs(resolved, source, target)])
         if directions[source] is None:
-            why = f"no {source} exit with a {target} press near it"
+            why = f"no {source} hand exit with a {target} pull near it"
             reasons.missing(f"coordination.{source}_to_{target}_s", why)
     left, right, cycle_s = directions["left"], directions["right"], resolved.mean_cycle_s
     if left is None or right is None or not cycle_s:
         reasons.missing(
             ("coordination.index_pct", "coordination.model"),
-            "needs hand-overs in both directions",
+            "needs exit and pull of both arms",
         )
         return Coordination(None, left, right, None)
     index = 100 * (left + right) / 2 / cycle_s
@@ -148,7 +148,7 @@ def rhythm_pct(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
     steps = hand_steps(resolved)
     left, right = (mean([b.time_s - a.time_s for a, b in steps[s]]) for s in ("left", "right"))
     if left is None or right is None or left + right == 0:
-        reasons.missing("rhythm_pct", "needs entries of both arms in turn")
+        reasons.missing("rhythm_pct", "needs hand entries of both arms in turn")
         return None
     return 100 * (left - right) / (left + right)
 
@@ -181,7 +181,7 @@ def front_quadrant_of(resolved: ResolvedMarks, reasons: Reasons) -> FrontQuadran
     cycle_s = resolved.mean_cycle_s
     leads = [shoulder.time_s - entry.time_s for entry, shoulder in front_quadrant_leads(resolved)]
     if not leads or not cycle_s:
-        why = "needs shoulder and exit of the other arm at an entry"
+        why = "needs “under the shoulder” and exit of the other arm at a hand entry"
         reasons.missing(("front_quadrant.share_pct", "front_quadrant.lead_pct"), why)
         return FrontQuadrant()
     ahead = sum(lead > 0 for lead in leads)

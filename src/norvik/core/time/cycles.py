@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from norvik.core.statistics import mean, sd
+from norvik.core.strokes.definitions import event_name
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import ResolvedMarks, Slot
 from norvik.core.time.timebase import interval_uncertainty_s
@@ -58,7 +59,7 @@ def cycles_of(resolved: ResolvedMarks, frame_interval_s: float | None, reasons: 
     opens = resolved.stroke.opens
     average, spread = mean(times), sd(times)
     if average is None:
-        why = f"no two {opens} marks of one arm follow each other"
+        why = f"needs two {event_name(opens)} marks of one arm in a row"
         reasons.missing("cycles.time_s.mean", why)
     if spread is None:
         reasons.missing(("cycles.time_s.sd", "cycles.time_s.cv_pct"), "needs two cycles")

@@ -62,13 +62,13 @@ def kick_of(resolved: ResolvedMarks, reasons: Reasons) -> Kick | None:
     gaps = surface_gaps(resolved, beats)
     if not gaps:
         paths = [f"kick.{name}" for name in Kick.__slots__]
-        reasons.missing(paths, "needs two beats of the legs at the surface")
+        reasons.missing(paths, "needs two kicks at the surface")
         return Kick()
     seconds = [b.time_s - a.time_s for a, b in gaps]
     usual = median(seconds) or 0.0
     per_cycle = mean(_beats_in_cycles(resolved, beats, usual))
     if per_cycle is None:
-        why = "no whole cycle lies within the marked beats"
+        why = "no whole cycle lies within the marked kicks"
         reasons.missing(("kick.beats_per_cycle", "kick.beats_per_pull"), why)
     total_s = sum(seconds)
     per_pull = None if per_cycle is None else per_cycle / resolved.stroke.strokes_per_cycle
@@ -127,6 +127,6 @@ def _pause_on_breath(
         if over:
             pauses.append(max(b.time_s - a.time_s for a, b in over) > PAUSE * usual_s)
     if not pauses:
-        reasons.missing("kick.pause_on_breath", "no breath lies within the marked beats")
+        reasons.missing("kick.pause_on_breath", "no breath lies within the marked kicks")
         return None
     return sum(pauses) >= len(pauses) / 2

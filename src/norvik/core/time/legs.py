@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from norvik.core.statistics import mean
 from norvik.core.strokes import Phase
+from norvik.core.strokes.definitions import event_name
 from norvik.core.time.phases import PhaseTime, phase_ends, summarise
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
@@ -48,7 +49,7 @@ def legs_of(
         shares = [100 * s / cycle_s for s in seconds] if cycle_s else []
         table[phase.name] = summarise(seconds, shares, frame_interval_s)
         if not seconds:
-            why = f"needs {phase.start} and {phase.end} of the legs"
+            why = f"needs {event_name(phase.start)} and {event_name(phase.end)}"
             reasons.missing(f"legs.{phase.name}", why)
     return table
 
@@ -80,7 +81,7 @@ def gaps_of(resolved: ResolvedMarks, reasons: Reasons) -> Gaps | None:
         values[f"{name}_s"] = average
         values[f"{name}_pct"] = 100 * average / cycle_s if average is not None and cycle_s else None
         if average is None:
-            why = f"no {plus} has a {minus} near it"
+            why = f"no {event_name(plus)} has {event_name(minus)} near it"
             reasons.missing((f"gaps.{name}_s", f"gaps.{name}_pct"), why)
     return Gaps(**values)
 

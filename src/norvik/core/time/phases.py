@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from norvik.core.statistics import mean, sd
 from norvik.core.strokes import Phase
+from norvik.core.strokes.definitions import event_name
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot
 
@@ -81,8 +82,9 @@ def phases_of(
         for side in SIDES:
             table[side][phase.name] = summarise(seconds[side], shares[side], frame_interval_s)
             if not seconds[side]:
-                last = f"the next {phase.end}" if phase.end == opens else phase.end
-                why = f"no whole cycle has both {phase.start} and {last} marked"
+                closes = event_name(phase.end)
+                last = f"the next {closes}" if phase.end == opens else closes
+                why = f"no whole cycle has both {event_name(phase.start)} and {last} marked"
                 reasons.missing(f"{path}.{side}.{phase.name}", why)
             elif frame_interval_s is None:
                 why = "the frame interval is not known"

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from norvik.core.statistics import mean
 from norvik.core.strokes import Phase
+from norvik.core.strokes.definitions import event_name
 from norvik.core.time.phases import phase_ends
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
@@ -41,7 +42,7 @@ def speed_of(resolved: ResolvedMarks, reasons: Reasons) -> Speed:
     metres = sum((b.mark.metres or 0) - (a.mark.metres or 0) for a, b in ends)
     seconds = sum(b.time_s - a.time_s for a, b in ends)
     if seconds <= 0:
-        why = "no course marks" if not resolved.passes else "needs two passes in one length"
+        why = "no passes are marked" if not resolved.passes else "needs two passes in one length"
         reasons.missing([f"speed.{name}" for name in Speed.__slots__], why)
         return Speed()
     v = metres / seconds
@@ -65,11 +66,13 @@ def hold_distance_m(resolved: ResolvedMarks, speed: Speed, reasons: Reasons) -> 
     if not resolved.stroke.phases4:
         return None
     if speed.m_per_s is None:
-        reasons.missing("hold_distance_m", "no course marks")
+        reasons.missing("hold_distance_m", "no passes are marked")
         return None
     average = mean([b.time_s - a.time_s for a, b in reach_ends(resolved)])
     if average is None:
         opens = resolved.stroke.opens
-        reasons.missing("hold_distance_m", f"no whole cycle has {opens} and press marked")
+        reasons.missing(
+            "hold_distance_m", f"no whole cycle has {event_name(opens)} and pull marked"
+        )
         return None
     return speed.m_per_s * average

@@ -12,26 +12,22 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.strokes import Phase
-from norvik.core.time.breathing import head_leads, returns
-from norvik.core.time.butterfly_gaps import FLY_GAP_EVENTS, fly_gap_pairs
-from norvik.core.time.coordination import front_quadrant_leads, hand_overs, hand_steps
+from norvik.core.time.coordination import hand_overs, hand_steps
 from norvik.core.time.cycles import rate_fall
 from norvik.core.time.kick import surface_gaps
-from norvik.core.time.legs import GAP_EVENTS, gap_pairs, leg_pairs
+from norvik.core.time.legs import leg_pairs
 from norvik.core.time.phases import phase_ends
+from norvik.core.time.quantities import QUANTITIES
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot
 from norvik.core.time.speed import pass_ends, reach_ends
 from norvik.core.time.timebase import mark_uncertainty_s
+from norvik.core.time.timing import Timing
 from norvik.core.time.walls import wall_marks
-
-if TYPE_CHECKING:
-    from norvik.core.time.timing import Timing
 
 Gradient = NDArray[np.float64]
 #: (from, to): an interval between two marks.
@@ -56,6 +52,7 @@ _TOPICS = {
     "walls": "walls",
     "speed": "speed",
     "hold_distance_m": "speed",
+    "quantities": "quantities",
 }
 
 
@@ -86,7 +83,10 @@ class Uncertainties(Mapping[str, float]):
         u_mark = mark_uncertainty_s(interval_s)
         found = {
             path: u_mark * float(np.sqrt(gradient @ gradient))
-            for path, gradient in self._gradients.of(topic).items()
+            for path, gradient in {
+                **self._gradients.of(topic),
+                **self._gradients.declared(topic),
+            }.items()
             if gradient is not None
         }
         if topic == "rhythm":
@@ -127,8 +127,28 @@ class _Gradients:
             "legs": self._legs,
             "walls": self._walls,
             "speed": self._speed,
+            "quantities": dict,
         }
         return work_out[topic]()
+
+    def declared(self, topic: str) -> dict[str, Gradient | None]:
+        """Of the quantities of one topic that are declared by the marks they lie between."""
+        found: dict[str, Gradient | None] = {}
+        for q in QUANTITIES.values():
+            path = q.path or f"quantities.{q.id}"
+            if q.intervals is None or _TOPICS[path.split(".", 1)[0]] != topic:
+                continue
+            if self.timing.stroke not in q.strokes:
+                continue
+            ends = q.intervals(self.timing)
+            mean = self._mean(ends)
+            if mean is None:
+                continue
+            if q.of_cycle:
+                pct = 100 * _mean_s(ends) / self.cycle_s if self.cycle_s else None
+                mean = self._of_cycle_pct(mean, pct)
+            found[path] = mean
+        return found
 
     # ---- what gradients are made of ----
 
@@ -239,7 +259,7 @@ class _Gradients:
             self._mean((h.press, h.release) for h in hand_overs(resolved, a, b))
             for a, b in (("left", "right"), ("right", "left"))
         )
-        found = {"coordination.left_to_right_s": one, "coordination.right_to_left_s": other}
+        found: dict[str, Gradient | None] = {}
         if one is not None and other is not None:
             index = timing.coordination.index_pct
             found["coordination.index_pct"] = self._of_cycle_pct((one + other) / 2, index)
@@ -248,26 +268,11 @@ class _Gradients:
         if timing.rhythm_pct is not None and a is not None and b is not None:
             a_s, b_s = _mean_s(steps["left"]), _mean_s(steps["right"])
             found["rhythm_pct"] = 200 * (b_s * a - a_s * b) / (a_s + b_s) ** 2
-        leads = self._mean(front_quadrant_leads(resolved))
-        if timing.front_quadrant is not None:
-            found["front_quadrant.lead_pct"] = self._of_cycle_pct(
-                leads, timing.front_quadrant.lead_pct
-            )
         return found
 
     def _breathing(self) -> dict[str, Gradient | None]:
         resolved, breathing = self.resolved, self.timing.breathing
-        lasting = self._mean((b.air, b.down) for b in resolved.breaths if b.down)
-        found = {
-            "breathing.duration_s": lasting,
-            "breathing.share_of_cycle_pct": self._of_cycle_pct(
-                lasting, breathing.share_of_cycle_pct
-            ),
-        }
-        if breathing.head_lead_s is not None:
-            found["breathing.head_lead_s"] = self._mean(head_leads(resolved))
-        if breathing.return_s is not None:
-            found["breathing.return_s"] = self._mean(returns(resolved))
+        found: dict[str, Gradient | None] = {}
         if breathing.exhale_share_pct is not None:
             stretches = [e.ends for e in resolved.exhales]
             bubbles = [b for e in resolved.exhales for b in e.bubbles]
@@ -292,24 +297,13 @@ class _Gradients:
 
     def _legs(self) -> dict[str, Gradient | None]:
         timing, found = self.timing, dict[str, Gradient | None]()
-        if timing.fly_gaps is not None:
-            for name in FLY_GAP_EVENTS:
-                mean = self._mean(fly_gap_pairs(self.resolved, name))
-                found[f"fly_gaps.{name}_s"] = mean
-                pct = getattr(timing.fly_gaps, f"{name}_pct")
-                found[f"fly_gaps.{name}_pct"] = self._of_cycle_pct(mean, pct)
-        if timing.legs is None or timing.gaps is None:
+        if timing.legs is None:
             return found
         for phase in self.resolved.stroke.leg_phases:
             mean, row = self._mean(leg_pairs(self.resolved, phase)), timing.legs[phase.name]
             found[f"legs.{phase.name}.mean_s"] = mean
             share = row.share_pct if row else None
             found[f"legs.{phase.name}.share_pct"] = self._of_cycle_pct(mean, share)
-        for name in GAP_EVENTS:
-            mean = self._mean(gap_pairs(self.resolved, name))
-            found[f"gaps.{name}_s"] = mean
-            pct = getattr(timing.gaps, f"{name}_pct")
-            found[f"gaps.{name}_pct"] = self._of_cycle_pct(mean, pct)
         return found
 
     def _walls(self) -> dict[str, Gradient | None]:

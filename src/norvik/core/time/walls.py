@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
+from norvik.core.strokes.definitions import event_name
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
 
@@ -113,16 +114,17 @@ def _wall(
         before, m0, after, m1, out = marks.breakout
         share = (out.time_s - before.time_s) / (after.time_s - before.time_s)
         values["breakout_m"] = m0 + (m1 - m0) * share
+    leaves, reaches = (event_name(e) for e in (resolved.stroke.release, resolved.stroke.reach))
     whys = {
-        "touch_s": "no touch is marked before this push",
-        "push_s": "no push follows this touch",
-        "breakout_s": "no breakout is marked after the push",
-        "under_water_s": "needs a push and a breakout",
-        "beats": "needs a push, a breakout and beats of the legs",
-        "strokes_before_breath": f"needs a breakout, {resolved.stroke.release}s and an air",
+        "touch_s": "no touch is marked before this push-off",
+        "push_s": "no push-off follows this touch",
+        "breakout_s": "no breakout is marked after the push-off",
+        "under_water_s": "needs push-off and breakout",
+        "beats": "needs push-off, breakout and kicks",
+        "strokes_before_breath": f"needs breakout, {leaves} and a breath",
         "breakout_m": "needs a breakout and a pass after it",
-        "glide_in_s": f"needs a touch with a last {resolved.stroke.reach} before it",
-        "turn_s": "needs a touch and a push",
+        "glide_in_s": f"needs touch and the last {reaches} before it",
+        "turn_s": "needs touch and push-off",
         "five_m_in_out_s": "needs the pool's length and passes 5 m before and after the wall",
     }
     for name, value in values.items():

@@ -96,7 +96,9 @@ def _page(form: SignIn, wrong: str | None, code: int) -> ResponseReturnValue:
 
 
 class NewPassword(FlaskForm):
-    now = PasswordField("Current password", validators=[InputRequired("Type your current password.")])
+    now = PasswordField(
+        "Current password", validators=[InputRequired("Type your current password.")]
+    )
     new = PasswordField(
         f"New password, at least {LEAST_PASSWORD} characters",
         validators=[

@@ -10,7 +10,7 @@ from flask_login import current_user
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
-from norvik.core.strokes.definitions import definitions
+from norvik.core.strokes.definitions import button_names, definitions, event_name
 from norvik.core.time.expect import (
     expected_arm,
     expected_breath,
@@ -28,6 +28,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.choices import choices
 from norvik.web.shared.database import database, settings
 from norvik.web.shared.facts import facts_from, number_of
+from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow import moving
 from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
@@ -191,7 +192,7 @@ def place(clip_id: int) -> ResponseReturnValue:
         side = "" if event == "down" else side
     stroke = STROKES[clip.stroke]
     if side not in stroke.sides_of(lane) or event not in stroke.events_of(lane):
-        raise MarkError(f"“{event}” is no event of the {lane} lane here. Reload the page.")
+        raise MarkError(f"“{event}” can't be marked here. Reload the page.")
     note = _metres(clip) if lane == "course" else ""
     mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event, note)
     return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)
@@ -225,7 +226,7 @@ def delete_cycle(clip_id: int, mark_id: int) -> ResponseReturnValue:
     ids = [m.key for m in inside if m.key is not None]
     count = marks.delete_many(database(), clip_id, current_user.id, ids)
     frame = min(m.frame for m in inside if m.frame is not None)
-    return _parts(clip, frame, f"Cycle of {count} mark{'s' if count != 1 else ''} deleted")
+    return _parts(clip, frame, f"Cycle of {times(count, 'mark')} deleted")
 
 
 @blueprint.post("/undo")
@@ -278,6 +279,7 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "rules": timed.timing.resolved.stroke,
         "event_keys": EVENT_KEYS,
         "definitions": definitions(timed.clip.stroke),
+        "event_names": button_names(),
         "panel": panel(timed, request.values.get("topic")),
         "hidden": len(hidden_marks(timed)),
         "hidden_stroke": stroke_of_hidden(timed),
@@ -306,7 +308,8 @@ def _metres(clip: Clip) -> str:
 
 
 def _named(mark: marks.StoredMark) -> str:
-    return f"{mark.side} {mark.event} {mark.note}".strip().capitalize()
+    words = f"{mark.side} {event_name(mark.event)} {mark.note}".strip()
+    return words[:1].upper() + words[1:]
 
 
 def _int(name: str) -> int:

@@ -132,7 +132,7 @@ def _step(clip_id: int, which: str) -> ResponseReturnValue:
     before, after = done
     if after is None:
         assert before is not None  # a change has at least one end
-        return panel(clip, f"{name_of(before)} taken away")
+        return panel(clip, f"{name_of(before)} removed")
     return panel(clip, f"{name_of(after)} is {'back' if before is None else 'as it was'}", after.id)
 
 
@@ -168,7 +168,7 @@ _REFERENCE_NAMES = {"horizontal": "Horizontal", "vertical": "Vertical", "water":
 def forget_reference(clip_id: int, kind: str) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     references.remove(database(), clip_id, kind)
-    return panel(clip, f"{_REFERENCE_NAMES.get(kind, 'Reference')} taken away")
+    return panel(clip, f"{_REFERENCE_NAMES.get(kind, 'Reference')} removed")
 
 
 @blueprint.post("/click-error")

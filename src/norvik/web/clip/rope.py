@@ -11,6 +11,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from norvik.core.strokes import StrokeRules
+from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import SIDES
 from norvik.core.time.proposals import Proposal
 from norvik.core.time.resolve import Slot
@@ -157,7 +158,7 @@ def lay_out(
         if from_s <= p.time_s <= to_s:
             row = rows.get((p.lane, "" if p.side == "both" else p.side))
             if row is not None and row < len(proposed):
-                proposed[row].append((x(p.time_s), f"{p.event}?"))
+                proposed[row].append((x(p.time_s), f"{event_name(p.event)}?"))
     lanes = tuple(
         Lane(
             lane_id,
@@ -239,7 +240,7 @@ def _breath_floats(timed: ClipTiming, x: Place) -> list[PhaseBox]:
             title = f"breath {b.side} {b.down.time_s - b.air.time_s:.3f} s"
             floats.append(PhaseBox(left, x(b.down.time_s) - left, "air", b.side, title))
     for on, off in timed.timing.resolved.bubbles:
-        floats.append(PhaseBox(x(on), x(off) - x(on), "bubbles", "", f"bubbles {off - on:.3f} s"))
+        floats.append(PhaseBox(x(on), x(off) - x(on), "bubbles", "", f"exhaling {off - on:.3f} s"))
     return floats
 
 

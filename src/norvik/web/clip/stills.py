@@ -53,7 +53,7 @@ def keep(clip_id: int) -> ResponseReturnValue:
     frame = request.form.get("frame", -1, type=int)
     clip.require(frame)
     new = stills.keep(database(), clip_id, current_user.id, frame)
-    return f"Frame {frame} {'added' if new else 'is already'} in the review."
+    return f"Frame {frame} {'added to' if new else 'is already in'} the review."
 
 
 @blueprint.post("/<int:still_id>/caption")

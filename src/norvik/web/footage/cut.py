@@ -15,6 +15,7 @@ from norvik.store.clips import Clip
 from norvik.web.footage.recordings import watchable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.web.shared.language import times
 
 blueprint = Blueprint("cut", __name__, url_prefix="/recordings/<int:recording_id>/cut")
 
@@ -92,7 +93,7 @@ def _left_outside(clip: Clip) -> str:
     outside = sum(not clip.holds(m.frame) for m in marks.of_clip(database(), clip.id))
     if not outside:
         return ""
-    return f"; {outside} {'mark lies' if outside == 1 else 'marks lie'} outside it now"
+    return f"; {times(outside, 'mark is', 'marks are')} outside it now"
 
 
 def _swimmer_id() -> int | None:

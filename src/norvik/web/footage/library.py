@@ -19,6 +19,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.choices import choices
 from norvik.web.shared.database import database
 from norvik.web.shared.facts import changes_from, stretch_from
+from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow.clip_timing import note_doubts_of_recording
 from norvik.workflow.moving import with_judgement
@@ -74,7 +75,7 @@ def describe() -> ResponseReturnValue:
     parts = [("clips", "id", clip_id) for clip_id in ids]
     with undoable(connection, current_user.id, parts) as step:
         clips.change_facts(connection, ids, **changes)
-        step.text = f"{len(ids)} clip{'s' if len(ids) != 1 else ''} changed."
+        step.text = f"{times(len(ids), 'clip')} changed."
         if stretch is not None:
             for recording_id in {asked.clip(i).recording.id for i in ids}:
                 recordings.set_stretches(connection, recording_id, [recordings.Stretch(0, stretch)])
@@ -114,7 +115,7 @@ def throw_away() -> ResponseReturnValue:
     parts = [("clips", "id", clip_id) for clip_id in ids]
     with undoable(database(), current_user.id, parts) as step:
         trash.put(database(), ids)
-        step.text = f"{len(ids)} clip{'s' if len(ids) != 1 else ''} in the trash."
+        step.text = f"{times(len(ids), 'clip')} moved to the trash."
     toast_on_next_page(step)
     return "", 204, {"HX-Refresh": "true"}
 

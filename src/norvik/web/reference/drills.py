@@ -63,7 +63,9 @@ class DrillForm(FlaskForm):
     easier = StringField("Easier version (optional)", validators=[Length(max=200)])
     progression = StringField("Harder version (optional)", validators=[Length(max=200)])
     works_when = StringField("How you know it works (optional)", validators=[Length(max=200)])
-    mistakes = TextAreaField("Common mistakes, one per line (optional)", validators=[Length(max=600)])
+    mistakes = TextAreaField(
+        "Common mistakes, one per line (optional)", validators=[Length(max=600)]
+    )
     slot = RadioField(
         "Place in the session", default="main",
         choices=[SelectChoice(k, v) for k, v in SLOT_NAMES.items()],
@@ -146,7 +148,9 @@ def state(drill_id: str) -> ResponseReturnValue:
         parts = [("own_drills", "id", drill_id)]
         with undoable(database(), current_user.id, parts) as step:
             own_drills.delete(database(), drill_id)
-            step.text = "Drill deleted." if drill_id not in all_shipped() else "Original text restored."
+            step.text = (
+                "Drill deleted." if drill_id not in all_shipped() else "Original text restored."
+            )
         toast_on_next_page(step)
         if drill_id not in all_shipped():
             return redirect(url_for("drills.index"))

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import json
 import re
-from datetime import date, datetime
 from typing import Any
 
 from flask import Flask
 
 from norvik.core.judging.coaching_model import COSTS, LEVEL_WORDS, Band
 from norvik.core.prescription.prescribe import dose
+from norvik.core.strokes.definitions import button_name, event_name
 from norvik.core.time.timebase import Stretch
 from norvik.store.trash import Contents
+from norvik.web.shared.language import day, listed, noun, short_day, times
 
 VIEW_NAMES = {
     "side-under": "side, under water",
@@ -52,7 +53,7 @@ def plus_minus(u: float | None, digits: int = 1) -> str:
 
 
 def pace(value: float | None) -> str:
-    """A pace a 100 as it is called at the pool: 1:32.5; empty when it is not known."""
+    """A pace per 100 as it is called at the pool: 1:32.5; empty when it is not known."""
     if value is None:
         return ""
     tenths = round(10 * value)
@@ -60,22 +61,11 @@ def pace(value: float | None) -> str:
 
 
 def slow_motion(stretches: tuple[Stretch, ...]) -> str:
-    """How slowly a file plays, to go behind other words; empty when it plays as it happened."""
+    """How slowly a file plays, to go behind other words; empty when it plays in real time."""
     if len(stretches) > 1:
         return " · slow motion with ramps"
     factor = stretches[0].factor
     return "" if factor == 1 else f" · slow motion × {factor:g}"
-
-
-def day(value: str | date | None) -> str:
-    """A date as a coach writes it: 3 March 2027."""
-    if not value:
-        return ""
-    try:
-        when = value if isinstance(value, date) else datetime.fromisoformat(value)
-    except ValueError:
-        return str(value)
-    return f"{when.day} {when:%B %Y}"
 
 
 def clock(seconds: float) -> str:
@@ -127,10 +117,10 @@ _WORK = (("marks", "mark"), ("ticks", "tick"), ("focuses", "chosen point"), ("re
 def work_in(contents: Contents) -> str:
     """The work that hangs on clips, as in "12 marks, 3 ticks and 1 review"."""
     counts = [(getattr(contents, field), word) for field, word in _WORK]
-    said = [f"{n} {word if n == 1 else word + 's'}" for n, word in counts if n]
+    said = [times(n, word) for n, word in counts if n]
     if not said:
         return "no work in it" if contents.clips == 1 else "no work in them"
-    return " and ".join(filter(None, [", ".join(said[:-1]), said[-1]]))
+    return listed(said)
 
 
 def register_filters(app: Flask) -> None:
@@ -138,6 +128,9 @@ def register_filters(app: Flask) -> None:
         "number": number,
         "plus_minus": plus_minus,
         "day": day,
+        "short_day": short_day,
+        "button_name": button_name,
+        "event_name": event_name,
         "pace": pace,
         "slow_motion": slow_motion,
         "clock": clock,
@@ -155,3 +148,4 @@ def register_filters(app: Flask) -> None:
         "role_name": lambda r: ROLE_NAMES.get(r, r),
     }
     app.jinja_env.filters.update(functions)
+    app.jinja_env.globals.update(times=times, noun=noun)

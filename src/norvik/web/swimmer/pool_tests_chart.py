@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from norvik.web.shared.filters import figure, number
+from norvik.web.shared.language import short_day
 from norvik.workflow.pool_tests import Series
 
 WIDTH, HEIGHT = 640, 170
@@ -68,7 +69,7 @@ def chart_of(series: Series) -> Chart | None:
                 low_y=y_of(value - u),
                 high_y=y_of(value + u),
                 text=figure(value, j.outcome.digits, j.outcome.unit),
-                day=f"{when.day} {when:%b}",
+                day=short_day(when),
                 rested=j.swum.rested,
             )
         )

@@ -16,6 +16,7 @@ from norvik.store import focus_status, pains
 from norvik.store.focus_status import STATES
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.web.shared.language import month
 from norvik.workflow.own_catalogue import tables_of
 from norvik.workflow.plans import another_drill, change, worked_out
 from norvik.workflow.progress import Progress
@@ -85,7 +86,7 @@ def drawing_of(progress: Progress, today: date) -> Drawing | None:
     months = []
     at = first
     while x(at) < WIDTH - RIGHT - 40:
-        months.append(Month(x(at), at.strftime("%b") + (f" {at.year}" if at.month == 1 else "")))
+        months.append(Month(x(at), month(at) + (f" {at.year}" if at.month == 1 else "")))
         at = (at.replace(day=28) + timedelta(days=7)).replace(day=1)
     bars = tuple(
         Bar(

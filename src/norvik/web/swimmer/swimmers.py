@@ -55,7 +55,7 @@ class SwimmerForm(FlaskForm):
     aim = StringField(
         "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
     )
-    minor = BooleanField("under age: a guardian has consented")
+    minor = BooleanField("under 18: a guardian has consented")
     pain = Checks("Pain and injuries", choices=_choices(BODY_PARTS))
     kit = Checks("Owns", choices=_choices(KIT))
 

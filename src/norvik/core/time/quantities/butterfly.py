@@ -1,38 +1,60 @@
-"""Quantities of butterfly: breath, head, landing and kicks against the arms."""
+"""Breath, head and kicks against the arms in butterfly."""
 
 from __future__ import annotations
 
-from norvik.core.strokes import Phase
+from collections.abc import Callable
+
+from norvik.core.time.butterfly_gaps import fly_gap_pairs
 from norvik.core.time.quantities.quantity import (
+    Interval,
     Occurrence,
     Quantity,
     Reading,
-    air_after,
-    mean_of_pairs,
-    phase_share,
+    from_timing,
+    mean_interval,
+    near_arm_event,
+    starts_of_cycles,
 )
 from norvik.core.time.timing import Timing
 
-#: Above 0 the hands have left already.
-_breath = air_after("exit", "butterfly")
+_FLY = ("butterfly",)
+#: Gap: its name and what it is. Names T1 to T4 as in the literature on the stroke.
+_GAPS = {
+    "t1": ("First kick starts after hand entry (T1)",
+           "Feet at the top minus hand entry; above 0 where the kick is later."),
+    "t2": ("First kick ends after the pull starts (T2)", "End of the down-kick minus the pull."),
+    "t3": ("Second kick starts after the hands pass the shoulders (T3)",
+           "Feet at the top minus the hands under the shoulders."),
+    "t4": ("Second kick ends after hand exit (T4)", "End of the down-kick minus hand exit."),
+}  # fmt: skip
 
 
-def _head_return(timing: Timing) -> Reading | None:
-    """Hands landing minus face in, of the mean cycle; below 0 the head is later than the hands."""
+def _pairs(name: str) -> Callable[[Timing], list[Interval]]:
+    return lambda timing: fly_gap_pairs(timing.resolved, name)
+
+
+def _of_cycle(path: str) -> Callable[[Timing], str]:
+    def note(timing: Timing) -> str:
+        pct = from_timing(timing, path)
+        return "" if pct is None else f"{pct:.0f} % of the cycle".replace("-", "−")
+
+    return note
+
+
+def _landings(timing: Timing) -> list[Interval]:
+    """Face back in and the hands landing after that breath, less than half a cycle apart."""
     resolved, cycle_s = timing.resolved, timing.resolved.mean_cycle_s
-    if timing.stroke != "butterfly" or not cycle_s:
-        return None
     found = []
     for b in resolved.breaths:
         landing = next(
             (p for p in resolved.openings() if p.order > b.air.order and p.length == b.air.length),
             None,
         )
-        if b.down is not None and landing is not None:
-            early = landing.time_s - b.down.time_s
-            if abs(early) < cycle_s / 2:
-                found.append(Occurrence(b.down.time_s, 100 * early / cycle_s))
-    return mean_of_pairs(timing, found)
+        if b.down is None or landing is None or not cycle_s:
+            continue
+        if abs(landing.time_s - b.down.time_s) < cycle_s / 2:
+            found.append((b.down, landing))
+    return found
 
 
 def _breaths(timing: Timing) -> Reading | None:
@@ -43,17 +65,11 @@ def _breaths(timing: Timing) -> Reading | None:
     return Reading(per_cycle, 0.0, airs)
 
 
-#: Entry to catch: the wait at the landing.
-_reach_share = phase_share(
-    Phase("entry", "entry", "catch"), "catch", "phases.both.entry.share_pct", ("butterfly",)
-)
-
-
-def _beats(timing: Timing) -> Reading | None:
+def _kicks(timing: Timing) -> Reading | None:
     per_cycle = timing.kick.beats_per_cycle if timing.kick else None
     if timing.stroke != "butterfly" or per_cycle is None:
         return None
-    starts = tuple(Occurrence(c.start.time_s, per_cycle) for c in timing.resolved.cycles if c.start)
+    starts = tuple(Occurrence(p.time_s, per_cycle) for p in starts_of_cycles(timing))
     return Reading(per_cycle, 0.0, starts)
 
 
@@ -83,11 +99,41 @@ def _out_kick(timing: Timing) -> Reading | None:
 
 
 BUTTERFLY = (
-    Quantity("fly-breath", "Mouth clear after the hands left, of the cycle", "%", 0, _breath),
-    Quantity("fly-head-return", "Face in before the hands land, of the cycle", "%", 0,
-             _head_return),
-    Quantity("fly-breaths", "Breaths a stroke", "", 1, _breaths),
-    Quantity("fly-reach-share", "Landing until the catch, of the cycle", "%", 0, _reach_share),
-    Quantity("fly-out-kick", "Strokes with a kick at the finish", "", 2, _out_kick),
-    Quantity("fly-beats", "Kicks a stroke", "", 1, _beats),
+    *(
+        mean_interval(
+            f"fly-{gap}-seconds", name, _pairs(gap), topic="coordination", strokes=_FLY,
+            definition=definition, path=f"fly_gaps.{gap}_s", note=_of_cycle(f"fly_gaps.{gap}_pct"),
+            compared=False,
+        )
+        for gap, (name, definition) in _GAPS.items()
+    ),
+    *(
+        mean_interval(
+            f"fly-{gap}", f"{name}, share of the cycle", _pairs(gap), of_cycle=True, digits=1,
+            strokes=_FLY, definition=definition, path=f"fly_gaps.{gap}_pct", with_speed=True,
+        )
+        for gap, (name, definition) in _GAPS.items()
+    ),
+    mean_interval(
+        "fly-breath", "Mouth out after hand exit, share of the cycle", near_arm_event("exit"),
+        of_cycle=True, strokes=_FLY,
+        definition="Mouth out of the water minus hand exit; above 0 the hands have left already.",
+    ),
+    mean_interval(
+        "fly-head-return", "Face back in before hand entry, share of the cycle", _landings,
+        of_cycle=True, look_at="start", strokes=_FLY,
+        definition="Hand entry minus face back in; below 0 where the head is later.",
+    ),
+    Quantity(
+        "fly-breaths", "Breaths per stroke", "", 1, _breaths,
+        "Breaths over whole cycles.", strokes=_FLY, counted=True,
+    ),
+    Quantity(
+        "fly-out-kick", "Strokes with a kick at the finish", "", 2, _out_kick,
+        "Share of cycles with a kick as the hands leave the water.", strokes=_FLY, counted=True,
+    ),
+    Quantity(
+        "fly-beats", "Kicks per stroke", "", 1, _kicks,
+        "Down-kicks in one cycle of the arms.", strokes=_FLY, counted=True,
+    ),
 )  # fmt: skip

@@ -1,19 +1,41 @@
-"""A quantity of time as judging takes it: value, uncertainty, and the instants that show it.
+"""What a quantity of time is: one declaration from which everything else follows.
 
-A reading is None when the marks do not tell; then nothing is judged.
+The bench shows it, judging holds it against limits, two clips are compared by it, speed steps and
+files list it, and the documentation describes it, all from its `Quantity`. A new one is declared in
+the file of what it belongs to, and nowhere else.
+
+The simplest way to declare one is `mean_interval`: the marks between which it lies. Value,
+instances, the frames that show it and its uncertainty follow from them.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from norvik.core.strokes import Phase
 from norvik.core.time.coordination import nearest
 from norvik.core.time.phases import phase_seconds
+from norvik.core.time.resolve import OrderedMark
 from norvik.core.time.timebase import interval_uncertainty_s
 from norvik.core.time.timing import Timing
+
+#: Between two marks, the earlier or the one that is compared with first.
+Interval = tuple[OrderedMark, OrderedMark]
+#: Tabs of the bench, in their order.
+Topic = Literal["rate", "phases", "coordination", "breathing", "kick", "walls", "speed"]
+TOPICS: dict[Topic, str] = {
+    "rate": "Rate",
+    "phases": "Phases",
+    "coordination": "Timing",
+    "breathing": "Breath",
+    "kick": "Kick",
+    "walls": "Walls",
+    "speed": "Speed",
+}
+EVERY_STROKE = ("freestyle", "backstroke", "breaststroke", "butterfly")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,11 +58,111 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class Quantity:
+    """A quantity of time.
+
+    id: as limits name it, and the files; never changes. name: on screen, with `unit` and `digits`.
+    read: its value from the marks; None when they do not tell, then nothing is judged.
+    definition: in one sentence what is measured, for the coach; source where it was published.
+    topic: where it stands on the bench; empty: not shown there. strokes: those that have it.
+    path: of the same number in `norvik timing --json`, where it had a place before `quantities`.
+    counted: a count or a share of counts, which has no plus-minus. signed: False shows its size,
+    and `note` says which way it goes. with_speed: a swimmer's pace can change it, so that speed
+    steps list it. compared: two clips are compared by it; False where another one says the same.
+    intervals: the marks whose mean interval it is; of_cycle: in percent of the mean
+    cycle, else in seconds.
+    """
+
     id: str
     name: str
     unit: str
     digits: int
     read: Callable[[Timing], Reading | None]
+    definition: str = ""
+    topic: Topic | None = None
+    strokes: tuple[str, ...] = EVERY_STROKE
+    path: str = ""
+    counted: bool = False
+    signed: bool = True
+    note: Callable[[Timing], str] | None = None
+    with_speed: bool = False
+    intervals: Callable[[Timing], Sequence[Interval]] | None = None
+    of_cycle: bool = False
+    compared: bool = True
+
+
+def mean_interval(
+    id: str,
+    name: str,
+    intervals: Callable[[Timing], Sequence[Interval]],
+    *,
+    of_cycle: bool = False,
+    digits: int | None = None,
+    look_at: Literal["start", "end"] = "end",
+    side: Callable[[Interval], str] = lambda ends: "",
+    definition: str = "",
+    topic: Topic | None = None,
+    strokes: tuple[str, ...] = EVERY_STROKE,
+    path: str = "",
+    note: Callable[[Timing], str] | None = None,
+    signed: bool = True,
+    with_speed: bool = False,
+    compared: bool = True,
+) -> Quantity:
+    """A quantity that is the mean of intervals between two marks each.
+
+    of_cycle: in percent of the mean cycle time, else in seconds. look_at: the mark that shows an
+    instance. side: of an instance, where it has one.
+    """
+
+    def read(timing: Timing) -> Reading | None:
+        if timing.stroke not in strokes:
+            return None
+        found, cycle_s = intervals(timing), timing.resolved.mean_cycle_s
+        if not found or (of_cycle and not cycle_s):
+            return None
+        whole = 100 / cycle_s if of_cycle and cycle_s else 1.0
+        shown = tuple(
+            Occurrence(
+                (a if look_at == "start" else b).time_s, whole * (b.time_s - a.time_s), side((a, b))
+            )
+            for a, b in found
+        )
+        value = math.fsum(o.value for o in shown) / len(shown)
+        return Reading(value, timing.uncertainty.get(path or f"quantities.{id}"), shown)
+
+    return Quantity(
+        id, name, "%" if of_cycle else "s", (0 if of_cycle else 2) if digits is None else digits,
+        read, definition, topic, strokes, path, False, signed, note, with_speed, intervals,
+        of_cycle,
+        compared,
+    )  # fmt: skip
+
+
+def from_timing(timing: Timing, path: str) -> float | None:
+    """The number under a dotted path of a Timing; None where it is not known."""
+    value: object = timing
+    for name in path.split("."):
+        value = value.get(name) if isinstance(value, dict) else getattr(value, name, None)
+    return float(value) if isinstance(value, (int, float)) else None
+
+
+def of_path(
+    path: str, instants: Callable[[Timing], Sequence[OrderedMark]], counted: bool = False
+) -> Callable[[Timing], Reading | None]:
+    """Reads a number that a Timing holds under a dotted path; instants: the marks that show it."""
+
+    def read(timing: Timing) -> Reading | None:
+        value = from_timing(timing, path)
+        if value is None:
+            return None
+        shown = tuple(Occurrence(p.time_s, value, p.mark.side) for p in instants(timing))
+        return Reading(value, 0.0 if counted else timing.uncertainty.get(path), shown)
+
+    return read
+
+
+def starts_of_cycles(timing: Timing) -> list[OrderedMark]:
+    return [c.start for c in timing.resolved.cycles if c.start]
 
 
 def mean_reading(timing: Timing, found: list[Occurrence], path: str) -> Reading | None:
@@ -49,15 +171,6 @@ def mean_reading(timing: Timing, found: list[Occurrence], path: str) -> Reading 
         return None
     value = math.fsum(o.value for o in found) / len(found)
     return Reading(value, timing.uncertainty.get(path), tuple(found))
-
-
-def mean_seconds(timing: Timing, found: list[Occurrence]) -> Reading | None:
-    """Mean of intervals between two marks each, in seconds, none sharing a mark with another."""
-    if not found:
-        return None
-    u = interval_u(timing)
-    value = math.fsum(o.value for o in found) / len(found)
-    return Reading(value, None if u is None else u / math.sqrt(len(found)), tuple(found))
 
 
 def interval_u(timing: Timing) -> float | None:
@@ -76,7 +189,7 @@ def phase_share(
 ) -> Callable[[Timing], Reading | None]:
     """Reads a phase of the arm in percent of its own cycle, in these strokes.
 
-    at: the inner event that shows it. path: of its uncertainty.
+    at: the inner event that shows it, or the one that opens the cycle. path: of its uncertainty.
     """
 
     def read(timing: Timing) -> Reading | None:
@@ -84,41 +197,32 @@ def phase_share(
             return None
         opens = timing.resolved.stroke.opens
         found = [
-            Occurrence(c.inner[at].time_s, 100 * seconds / c.seconds, c.side)
+            Occurrence(shows.time_s, 100 * seconds / c.seconds, c.side)
             for c in timing.resolved.cycles
             if (seconds := phase_seconds(c, phase, opens)) is not None
+            and (shows := c.at(at, opens)) is not None
         ]
         return mean_reading(timing, found, path)
 
     return read
 
 
-def mean_of_pairs(timing: Timing, found: list[Occurrence]) -> Reading | None:
-    """Mean of intervals between two marks each, in percent of the mean cycle."""
-    u = interval_u_pct(timing)
-    if not found:
-        return None
-    value = math.fsum(o.value for o in found) / len(found)
-    return Reading(value, None if u is None else u / math.sqrt(len(found)), tuple(found))
-
-
-def air_after(event: str, stroke: str) -> Callable[[Timing], Reading | None]:
-    """Reads the mouth clear minus the nearest of an arm event, in percent of the mean cycle.
+def near_arm_event(event: str) -> Callable[[Timing], list[Interval]]:
+    """Each breath's mouth out with the nearest of an arm event, that of the arms first.
 
     Both lie on the same side of a wall and less than half a cycle apart.
     """
 
-    def read(timing: Timing) -> Reading | None:
+    def pairs(timing: Timing) -> list[Interval]:
         resolved, cycle_s = timing.resolved, timing.resolved.mean_cycle_s
-        if timing.stroke != stroke or not cycle_s:
-            return None
+        if not cycle_s:
+            return []
         found = []
         for air in (b.air for b in resolved.breaths):
             here = [p for p in resolved.marks_of(event, "both") if p.length == air.length]
             mark = nearest(here, air.time_s)
             if mark is not None and abs(air.time_s - mark.time_s) < cycle_s / 2:
-                late = air.time_s - mark.time_s
-                found.append(Occurrence(air.time_s, 100 * late / cycle_s))
-        return mean_of_pairs(timing, found)
+                found.append((mark, air))
+        return found
 
-    return read
+    return pairs

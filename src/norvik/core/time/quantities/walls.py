@@ -6,7 +6,14 @@ import math
 from collections.abc import Callable
 from itertools import pairwise
 
-from norvik.core.time.quantities.quantity import Occurrence, Quantity, Reading, mean_seconds
+from norvik.core.time.quantities.quantity import (
+    Interval,
+    Occurrence,
+    Quantity,
+    Reading,
+    interval_u,
+    mean_interval,
+)
 from norvik.core.time.resolve.marks import OrderedMark
 from norvik.core.time.timing import Timing
 from norvik.core.time.walls import Wall
@@ -47,8 +54,11 @@ def _glide_in(timing: Timing) -> Reading | None:
         if w.push_s is not None
         and (_before(timing, "head-down", w) or (w.turn_s or 0.0) < HAND_TURN_FROM_S)
     }
-    found = [o for o in reading.occurrences if o.time_s not in tumbles]
-    return mean_seconds(timing, found)
+    found = tuple(o for o in reading.occurrences if o.time_s not in tumbles)
+    if not found:
+        return None
+    u, value = interval_u(timing), math.fsum(o.value for o in found) / len(found)
+    return Reading(value, None if u is None else u / math.sqrt(len(found)), found)
 
 
 def _before(timing: Timing, event: str, wall: Wall) -> OrderedMark | None:
@@ -64,32 +74,28 @@ def _before(timing: Timing, event: str, wall: Wall) -> OrderedMark | None:
     return here[-1] if here else None
 
 
-def _turn_in(timing: Timing) -> Reading | None:
+def _turn_in(timing: Timing) -> list[Interval]:
     """From the last hand entry to the head going down into a tumble."""
     entries = timing.resolved.openings()
     found = []
     for down in (p for p in timing.resolved.walls if p.mark.event == "head-down"):
         last = [p for p in entries if p.length == down.length and p.order < down.order]
         if last:
-            entry = max(last, key=lambda p: p.time_s)
-            found.append(Occurrence(down.time_s, down.time_s - entry.time_s))
-    return mean_seconds(timing, found)
+            found.append((max(last, key=lambda p: p.time_s), down))
+    return found
 
 
-def _next(first: str, last: str) -> Callable[[Timing], Reading | None]:
-    """Mean time from one wall mark to the next one of another kind, when nothing else lies between
+def _next(first: str, last: str) -> Callable[[Timing], list[Interval]]:
+    """From one wall mark to the next one of another kind, when nothing else lies between them."""
 
-    them that ends or begins a turn or a start.
-    """
+    def intervals(timing: Timing) -> list[Interval]:
+        return [
+            (a, b)
+            for a, b in pairwise(timing.resolved.walls)
+            if a.mark.event == first and b.mark.event == last
+        ]
 
-    def read(timing: Timing) -> Reading | None:
-        found = []
-        for a, b in pairwise(timing.resolved.walls):
-            if a.mark.event == first and b.mark.event == last:
-                found.append(Occurrence(b.time_s, b.time_s - a.time_s))
-        return mean_seconds(timing, found)
-
-    return read
+    return intervals
 
 
 def _breakout_m(timing: Timing) -> Reading | None:
@@ -146,24 +152,63 @@ def _spread(timing: Timing) -> Reading | None:
     return Reading(spread, 0.0, tuple(Occurrence(t, float(n)) for t, n in counts))
 
 
+_STARTING = "Mean over the clip's starts and walls that have both marks."
 WALLS = (
-    Quantity("glide-in", "Last hand entry until the hand touches", "s", 2, _glide_in),
-    Quantity("turn-in", "Last hand entry until the head goes down", "s", 2, _turn_in),
-    Quantity("tumble-time", "Head down until the feet touch", "s", 2, _next("head-down", "touch")),
-    Quantity("feet-time", "Hand touch until the feet are planted", "s", 2,
-             _next("touch", "planted")),
-    Quantity("block-time", "Signal until the feet leave the block", "s", 2,
-             _next("signal", "block")),
-    Quantity("flight-time", "Block until the hands reach the water", "s", 2,
-             _next("block", "water")),
-    Quantity("start-under-water", "Under water after the start", "s", 2,
-             _next("water", "breakout")),
-    Quantity("breakout-distance", "Head up after the wall, farthest", "m", 1, _breakout_m),
-    Quantity("turn-time", "Touch to push", "s", 2, _wall_time("turn_s", "touch_s")),
-    Quantity("under-water", "Time under water after the wall", "s", 2,
-             _wall_time("under_water_s", "push_s")),
-    Quantity("wall-dolphins", "Dolphin kicks after the wall", "kicks", 0, _dolphins),
-    Quantity("wall-flutters", "Flutter kicks before the breakout", "kicks", 0, _flutters),
-    Quantity("wall-first-breath", "Strokes before the first breath", "strokes", 0, _first_breath),
-    Quantity("wall-count-spread", "Kicks under water, most less fewest", "kicks", 0, _spread),
+    Quantity(
+        "glide-in", "Last hand entry until the hand touches", "s", 2, _glide_in,
+        "Mean over the walls touched with a hand: in a tumble turn the feet touch, not a hand.",
+    ),
+    mean_interval(
+        "turn-in", "Last hand entry until the head goes down", _turn_in, definition=_STARTING,
+    ),
+    mean_interval(
+        "tumble-time", "Head down until the feet touch", _next("head-down", "touch"),
+        definition=_STARTING,
+    ),
+    mean_interval(
+        "feet-time", "Hand touch until the feet are planted", _next("touch", "planted"),
+        definition=_STARTING,
+    ),
+    mean_interval(
+        "block-time", "Start signal until the feet leave the block", _next("signal", "block"),
+        definition=_STARTING,
+    ),
+    mean_interval(
+        "flight-time", "Block until the hands reach the water", _next("block", "water"),
+        definition=_STARTING,
+    ),
+    mean_interval(
+        "start-under-water", "Under water after the start", _next("water", "breakout"),
+        definition=_STARTING,
+    ),
+    Quantity(
+        "breakout-distance", "Breakout, farthest from the wall", "m", 1, _breakout_m,
+        "Where the head breaks the surface, between passes of known distance; the farthest of all.",
+    ),
+    Quantity(
+        "turn-time", "Touch until the push-off", "s", 2, _wall_time("turn_s", "touch_s"),
+        "From the touch until the feet leave the wall, mean over the walls.",
+    ),
+    Quantity(
+        "under-water", "Time under water after the wall", "s", 2,
+        _wall_time("under_water_s", "push_s"),
+        "From the push-off to the breakout, mean over the walls.",
+    ),
+    Quantity(
+        "wall-dolphins", "Dolphin kicks after the wall", "kicks", 0, _dolphins,
+        "Kicks of both legs together between push-off and breakout, mean over the walls.",
+        counted=True,
+    ),
+    Quantity(
+        "wall-flutters", "Flutter kicks before the breakout", "kicks", 0, _flutters,
+        "Kicks of one leg between push-off and breakout, mean over the walls.", counted=True,
+    ),
+    Quantity(
+        "wall-first-breath", "Strokes before the first breath", "strokes", 0, _first_breath,
+        "Hand exits between the breakout and the first breath, mean over the walls.", counted=True,
+    ),
+    Quantity(
+        "wall-count-spread", "Kicks under water, most minus fewest", "kicks", 0, _spread,
+        "How much the number of kicks differs from wall to wall; needs three walls.", counted=True,
+    ),
 )  # fmt: skip

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from norvik.core.strokes import StrokeRules
+from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import LANES, Mark, Problem
 from norvik.core.time.resolve.arms import settle_arms
 from norvik.core.time.resolve.breaths import settle_breaths
@@ -31,7 +32,7 @@ def resolve(marks: Iterable[Mark], stroke: StrokeRules) -> ResolvedMarks:
         if mark.event in events.get(mark.lane, ()):
             known.append(mark)
         else:
-            reason = f"“{mark.event}” is not an event of the {mark.lane} lane in {stroke.name}"
+            reason = f"“{event_name(mark.event)}” is not an event of {stroke.name}"
             problems.append(Problem(mark, reason))
     placed = place(known, problems)
     lanes: dict[str, list[OrderedMark]] = {lane: [] for lane in LANES}

@@ -6,6 +6,7 @@ from itertools import pairwise
 from statistics import median
 
 from norvik.core.strokes import StrokeRules
+from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Problem
 from norvik.core.time.resolve.marks import EPSILON_S, OrderedMark, Slot
 from norvik.core.time.resolve.openings import between, settle_inner
@@ -29,7 +30,7 @@ def settle_arms(
     for p in placed:
         mark = p.mark
         if alternating and mark.side not in lanes:
-            problems.append(Problem(mark, "which arm? This mark needs left or right"))
+            problems.append(Problem(mark, "choose the arm: this mark needs left or right"))
         elif not alternating and mark.side in ("left", "right"):
             reason = f"both arms move together in {stroke.name}: the mark takes no side"
             problems.append(Problem(mark, reason))
@@ -76,7 +77,7 @@ def _settle_openings(
     kept: list[OrderedMark] = []
     for p in openings:
         if kept and p.time_s - kept[-1].time_s < DOUBLE_S - EPSILON_S:
-            reason = f"a second {name} of this arm within {DOUBLE_S} s"
+            reason = f"a second {event_name(name)} of this arm within {DOUBLE_S} s"
             problems.append(Problem(p.mark, reason))
         else:
             kept.append(p)
@@ -90,12 +91,16 @@ def _settle_openings(
         if steady and steady[-1].length == p.length:
             seconds = p.time_s - steady[-1].time_s
             if seconds < TOO_SHORT * usual - EPSILON_S:
-                reason = f"this {name} comes after less than half this arm's usual cycle time"
+                reason = (
+                    f"this {event_name(name)} comes after less than half "
+                    "of this arm's usual cycle time"
+                )
                 problems.append(Problem(p.mark, reason))
                 continue
             if seconds > TOO_LONG * usual + EPSILON_S:
-                article = "an" if name[0] in "aeiou" else "a"
-                reason = f"{article} {name} seems to be missing before this one"
+                called = event_name(name)
+                article = "an" if called[0] in "aeiou" else "a"
+                reason = f"{article} {called} seems to be missing before this one"
                 problems.append(Problem(p.mark, reason, left_out=False))
                 gap_ends.add(p.order)
         steady.append(p)

@@ -39,7 +39,7 @@ def settle_breaths(
             air, before_air, turn, down = p, turn, None, None
         elif event == "down":
             if air is None or down is not None:
-                problems.append(Problem(p.mark, "face down without an air before it"))
+                problems.append(Problem(p.mark, "“face back in” without “mouth out” before it"))
             else:
                 down = p
     close()
@@ -53,7 +53,7 @@ def _without_double_air(marks: list[OrderedMark], problems: list[Problem]) -> li
     for p in marks:
         if p.mark.event == "air":
             if last_air_s is not None and p.time_s - last_air_s < DOUBLE_AIR_S - EPSILON_S:
-                problems.append(Problem(p.mark, f"a second air within {DOUBLE_AIR_S} s"))
+                problems.append(Problem(p.mark, f"a second “mouth out” within {DOUBLE_AIR_S} s"))
                 continue
             last_air_s = p.time_s
         kept.append(p)
@@ -87,16 +87,16 @@ def _settle_bubbles(
         seen = seen or event.startswith("bubbles")
         if event == "bubbles-on":
             if on is not None:
-                drop(on, "bubbles begin twice without an end between")
+                drop(on, "exhaling starts twice without an end")
             on = p
         elif event == "bubbles-off":
             if on is None:
-                drop(p, "bubbles end that never began")
+                drop(p, "exhaling ends but never started")
             else:
                 closed.append((on, p))
                 on = None
         elif event == "air" and on is not None:
-            drop(on, "these bubbles are not closed before the next air")
+            drop(on, "exhaling does not end before the next breath")
             on = None
     return (closed if seen else None), unclear
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Mark, Problem
 from norvik.core.time.resolve.marks import OrderedMark
 
@@ -19,7 +20,7 @@ def place(marks: list[Mark], problems: list[Problem]) -> list[OrderedMark]:
     for mark in ordered:
         if mark.lane == "wall":
             if mark.event == last_wall and mark.event in ("touch", "push"):
-                reason = f"a second {mark.event} with no other wall mark between"
+                reason = f"a second {event_name(mark.event)} with no other wall mark between"
                 problems.append(Problem(mark, reason))
                 continue
             last_wall = mark.event

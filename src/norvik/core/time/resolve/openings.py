@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
+from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Problem
 from norvik.core.time.resolve.marks import OrderedMark
 
@@ -43,7 +44,9 @@ def settle_inner(
     single = []
     for p in inner:
         if counts[p.mark.event] > 1:
-            reason = f"{p.mark.event} is marked {counts[p.mark.event]} times in one cycle"
+            reason = (
+                f"{event_name(p.mark.event)} is marked {counts[p.mark.event]} times in one cycle"
+            )
             problems.append(Problem(p.mark, reason))
         else:
             single.append(p)
@@ -51,7 +54,8 @@ def settle_inner(
     for n, earlier in enumerate(single):
         for later in single[n + 1 :]:
             if rank[earlier.mark.event] > rank[later.mark.event]:
-                wrong[earlier.order] = f"{earlier.mark.event} stands before {later.mark.event}"
-                wrong[later.order] = f"{later.mark.event} stands after {earlier.mark.event}"
+                first, last = event_name(earlier.mark.event), event_name(later.mark.event)
+                wrong[earlier.order] = f"{first} is marked before {last}"
+                wrong[later.order] = f"{last} is marked after {first}"
     problems.extend(Problem(p.mark, wrong[p.order]) for p in single if p.order in wrong)
     return {p.mark.event: p for p in single if p.order not in wrong}

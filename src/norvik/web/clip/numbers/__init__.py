@@ -5,39 +5,35 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from norvik.core.strokes.definitions import event_name
+from norvik.core.time.quantities import QUANTITIES, TOPICS
+from norvik.core.time.quantities import Topic as TopicId
 from norvik.core.time.timing import Timing
-from norvik.web.clip.numbers.breathing import breathing
-from norvik.web.clip.numbers.kick import kick
+from norvik.web.clip.numbers.arms import arms
 from norvik.web.clip.numbers.parts import ArmShares, Number, Topic, Writer
-from norvik.web.clip.numbers.phases import arms, phases
-from norvik.web.clip.numbers.rhythm import rate, rhythm
-from norvik.web.clip.numbers.speed import speed
-from norvik.web.clip.numbers.together import together
+from norvik.web.clip.numbers.rate import cycle_times, rate
 from norvik.web.clip.numbers.walls import walls
+from norvik.web.clip.numbers.words import breathing_pattern, pause_on_breath
 from norvik.workflow.clip_timing import ClipTiming
 
 __all__ = ["ArmShares", "Number", "Panel", "Topic", "panel"]
 
-
-@dataclass(frozen=True, slots=True)
-class _Kind:
-    """known: whether a clip has anything of the topic; write: its numbers."""
-
-    id: str
-    name: str
-    known: Callable[[Timing], bool]
-    write: Callable[[Writer], list[Number]]
-
-
-_TOPICS = (
-    _Kind("rhythm", "Rhythm", lambda t: True, rhythm),
-    _Kind("phases", "Phases", lambda t: True, phases),
-    _Kind("together", "Together", lambda t: bool(t.gaps or t.fly_gaps or t.coordination), together),
-    _Kind("breathing", "Breath", lambda t: True, breathing),
-    _Kind("kick", "Kick", lambda t: t.kick is not None, kick),
-    _Kind("walls", "Walls", lambda t: bool(t.walls), walls),
-    _Kind("speed", "Speed", lambda t: bool(t.resolved.passes), speed),
-)
+#: Whether a clip has anything of a topic; the others every clip has.
+_KNOWN: dict[TopicId, Callable[[Timing], bool]] = {
+    "coordination": lambda t: bool(t.gaps or t.fly_gaps or t.coordination),
+    "kick": lambda t: t.kick is not None,
+    "walls": lambda t: bool(t.walls),
+    "speed": lambda t: bool(t.resolved.passes),
+}
+#: What stands before and after the quantities of a topic.
+_BEFORE: dict[TopicId, Callable[[Writer], list[Number]]] = {
+    "breathing": breathing_pattern,
+    "walls": walls,
+}
+_AFTER: dict[TopicId, Callable[[Writer], list[Number]]] = {
+    "rate": cycle_times,
+    "kick": pause_on_breath,
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,23 +54,41 @@ class Panel:
 def panel(timed: ClipTiming, only: str | None = None) -> Panel:
     """What the numbers panel shows of a clip. only: the one topic whose numbers are written."""
     writer = Writer(timed)
-    kinds = [kind for kind in _TOPICS if kind.known(timed.timing)]
-    if only not in {kind.id for kind in kinds}:
+    shown = [t for t in TOPICS if t not in _KNOWN or _KNOWN[t](timed.timing)]
+    if only not in shown:
         only = None
     return Panel(
         rate=tuple(rate(writer)),
         arms=tuple(a for a in arms(writer) if a.shares),
         topics=tuple(
-            Topic(kind.id, kind.name, tuple(kind.write(writer)))
-            if only in (None, kind.id)
-            else Topic(kind.id, kind.name, (), later=True)
-            for kind in kinds
+            Topic(t, TOPICS[t], tuple(numbers_of(writer, t)))
+            if only in (None, t)
+            else Topic(t, TOPICS[t], (), later=True)
+            for t in shown
         ),
         problems=tuple(
-            (p.mark.frame or 0, f"{p.mark.side} {p.mark.event}".strip(), p.reason)
+            (p.mark.frame or 0, f"{p.mark.side} {event_name(p.mark.event)}".strip(), p.reason)
             for p in timed.timing.problems
             # Marks of another stroke are told in one line of their own.
             if p.mark.event in timed.timing.resolved.stroke.events_of(p.mark.lane)
         ),
         cycles=timed.timing.cycles.count,
     )
+
+
+def numbers_of(w: Writer, topic: TopicId) -> list[Number]:
+    """The declared quantities of a topic, and what is said in words beside them."""
+    said = _BEFORE[topic](w) if topic in _BEFORE else []
+    if topic == "breathing" and not w.resolved.breaths:
+        return said
+    declared = [
+        w.quantity(q)
+        for q in QUANTITIES.values()
+        if q.topic == topic and w.timing.stroke in q.strokes
+    ]
+    found = [*said, *(n for n in declared if n is not None)]
+    if topic in _AFTER:
+        found += _AFTER[topic](w)
+    if topic == "phases" and not found:
+        return [Number("Phases", "–", reason="no whole cycle has two events of a phase marked")]
+    return found

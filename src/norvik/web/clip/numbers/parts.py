@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from norvik.core.strokes import Phase
-from norvik.core.time.resolve import OrderedMark, Slot
+from norvik.core.time.quantities import Quantity
+from norvik.core.time.resolve import OrderedMark
 from norvik.web.shared.filters import number, plus_minus
 from norvik.workflow.clip_timing import ClipTiming
 
@@ -96,21 +96,16 @@ class Writer:
         spread = "" if counted else plus_minus(u, digits)
         return Number(name, number(shown, digits), unit, spread, note, frames)
 
-    def phase(self, name: str, path: str, phase: Phase, slots: Iterable[Slot]) -> Number | None:
-        """Share and seconds of a phase; None where nothing of it is known."""
-        head, side = path.split(".", 1) if "." in path else (path, "")
-        table = getattr(self.timing, head)
-        row = (table[side] if side else table)[phase.name]
-        if row is None:
-            return None
-        opens = self.resolved.stroke.leg_cycle[0] if head == "legs" else self.resolved.stroke.opens
-        at = [p for s in slots if (p := s.at(phase.start, opens)) is not None]
-        whole = f"{path}.{phase.name}"
-        seconds = f"{number(row.mean_s, 2)} s {plus_minus(row.u_s, 2)}"
-        note = f"{seconds} · n {row.n}"
-        if row.share_pct is None:
-            return Number(name, number(row.mean_s, 2), "s", plus_minus(row.u_s, 2), f"n {row.n}",
-                          self.of_marks(at))  # fmt: skip
-        u = self.timing.uncertainty.get(f"{whole}.share_pct")
-        return Number(name, number(row.share_pct, 1), "%", plus_minus(u, 1), note,
-                      self.of_marks(at))  # fmt: skip
+    def quantity(self, q: Quantity) -> Number | None:
+        """A declared quantity; None where it is not known and nothing is missing either."""
+        reading = q.read(self.timing)
+        if reading is None:
+            reason = self.timing.reasons.get(q.path, "")
+            return Number(q.name, "–", q.unit, reason=reason) if reason else None
+        shown = reading.value if q.signed else abs(reading.value)
+        spread = "" if q.counted else plus_minus(reading.u, q.digits)
+        note = q.note(self.timing) if q.note else ""
+        if q.intervals is not None or (q.topic == "phases" and note):
+            note = " · ".join(x for x in (note, f"n {len(reading.occurrences)}") if x)
+        frames = self.frames(o.time_s for o in reading.occurrences)
+        return Number(q.name, number(shown, q.digits), q.unit, spread, note, frames)

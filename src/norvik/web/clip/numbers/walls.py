@@ -9,12 +9,12 @@ from norvik.web.clip.numbers.parts import Number, Writer
 
 #: Field of a wall: how it is called, its unit, digits, and whether it is a count.
 _ROWS = {
-    "glide_in_s": ("Glide in", "s", 2, False),
-    "turn_s": ("Touch to push", "s", 2, False),
+    "glide_in_s": ("Glide to the wall", "s", 2, False),
+    "turn_s": ("Touch to push-off", "s", 2, False),
     "under_water_s": ("Under water", "s", 2, False),
-    "breakout_m": ("Breakout at", "m", 1, False),
-    "beats": ("Beats under water", "", 0, True),
-    "strokes_before_breath": ("Strokes before the breath", "", 0, True),
+    "breakout_m": ("Breakout distance", "m", 1, False),
+    "beats": ("Kicks under water", "", 0, True),
+    "strokes_before_breath": ("Strokes before the first breath", "", 0, True),
     "five_m_in_out_s": ("5 m in to 5 m out", "s", 2, False),
 }
 

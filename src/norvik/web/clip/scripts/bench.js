@@ -94,8 +94,7 @@ function wishes() {
 }
 
 /** A step is kept with the frame on which it was pressed, however late it can be sent. */
-const send = (path, values) =>
-  outbox.send(`${root.dataset.url}${path}`, { frame: stage.shown, ...values });
+const send = (path, values) => outbox.send(`${root.dataset.url}${path}`, { frame: stage.shown, ...values });
 
 // ---- marking ----
 
@@ -142,6 +141,7 @@ function setBreath(side) {
 
 const proposals = new Proposals(stage, () => known.proposals, {
   tell,
+  nameOf: (event) => nameOf(event),
   seen: seenFrame,
   marked: () => known.marks.length > 0 || tracks.list.length > 0,
   reload: () => reload("parts"),
@@ -163,6 +163,7 @@ const tracks = new Tracks(root, stage, drawing, {
 const expectedWall = () => expectedAt(known.expected.wall, stage.shown);
 const wall = new WallMenu(root, stage, () => known, {
   expected: expectedWall,
+  nameOf: (event) => nameOf(event),
   pass: (metres) => mark("course", "", "pass", { metres }),
 });
 
@@ -212,7 +213,7 @@ function sameKind(direction) {
     const later = same.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
     const next = direction > 0 ? later[0] : later.at(-1);
     if (next) goToMark(next);
-    else tell(`No ${side} ${event} ${direction > 0 ? "after" : "before"} this frame.`);
+    else tell(`No ${side} ${nameOf(event)} ${direction > 0 ? "after" : "before"} this frame.`);
   });
 }
 
@@ -266,8 +267,10 @@ const actions = {
   "same-after": () => sameKind(1),
   closer: (by) => view.zoom(by),
   whole: () => view.whole(),
-  mirror: () => tell(view.toggle("mirror") ? "Mirrored: left is right. The stored film is unchanged." : "As filmed."),
-  clear: () => tell(view.toggle("clear") ? "Colour and contrast enhanced. The stored film is unchanged." : "As filmed."),
+  mirror: () =>
+    tell(view.toggle("mirror") ? "Mirrored: left is right. The stored film is unchanged." : "As filmed."),
+  clear: () =>
+    tell(view.toggle("clear") ? "Colour and contrast enhanced. The stored film is unchanged." : "As filmed."),
   light: () => look.toggle(),
   "light-off": () => look.reset(),
   sound: () => sound.toggle(),
@@ -351,7 +354,9 @@ async function grow() {
       const whole = longer.whole;
       await stage.extend(longer);
       await reload("parts");
-      tell(whole ? "All of the recording can be watched now." : `You can now watch up to frame ${stage.last}.`);
+      tell(
+        whole ? "All of the recording can be watched now." : `You can now watch up to frame ${stage.last}.`,
+      );
     }
   } catch {
     // No connection, or the preparation failed: what is there stays.
@@ -385,7 +390,7 @@ let fetching = false;
 async function reload(what) {
   fetching = true;
   try {
-    const query = new URLSearchParams(wishes());
+    const query = new URLSearchParams(/** @type {any} */ (wishes()));
     const answer = await fetch(`${root.dataset.url}${what}?${query}`, { headers: { "HX-Request": "true" } });
     if (answer.ok) {
       show(await answer.text());
@@ -419,17 +424,22 @@ function press(action, matches) {
 }
 
 const definitions = JSON.parse(root.dataset.definitions);
+const names = JSON.parse(root.dataset.names);
+/** What an event is called on the page; its token is what the server knows it by. */
+const nameOf = (event) => names[event] ?? event;
 
 /** What the event on the amber button is: where its mark belongs. */
 function means(event) {
-  document.getElementById("means-event").textContent = `${event.charAt(0).toUpperCase()}${event.slice(1)}:`;
-  document.getElementById("means").textContent = `${definitions[event] ?? ""}${stage.playing ? " Keys mark while it plays, too." : ""}`;
+  document.getElementById("means-event").textContent =
+    `${nameOf(event).charAt(0).toUpperCase()}${nameOf(event).slice(1)}:`;
+  document.getElementById("means").textContent =
+    `${definitions[event] ?? ""}${stage.playing ? " Keys mark while it plays, too." : ""}`;
 }
 
 function refresh() {
-  document.getElementById("next-event").textContent = expectedArm();
+  document.getElementById("next-event").textContent = nameOf(expectedArm());
   document.getElementById("next-side").textContent = armSide();
-  document.getElementById("next-breath").textContent = expectedBreath();
+  document.getElementById("next-breath").textContent = nameOf(expectedBreath());
   means(expectedArm());
   for (const place of root.querySelectorAll("[data-arm-now]")) place.textContent = arm;
   press("arm", (d) => d.side === arm);

@@ -10,7 +10,10 @@ import { Retake } from "./retake.js";
 export class Drawing {
   /** on: { tell(sentence, bad), side() }. */
   constructor(root, stage, token, on) {
-    Object.assign(this, { root, stage, token, on });
+    this.root = root;
+    this.stage = stage;
+    this.token = token;
+    this.on = on;
     this.panel = document.getElementById("measure");
     this.overlay = new Overlay(document.getElementById("overlay"), stage);
     this.magnifier = new Magnifier(document.getElementById("main"), stage);
@@ -82,8 +85,10 @@ export class Drawing {
 
   showTab(name) {
     this.tab = name;
-    for (const panel of this.panel.querySelectorAll("[data-tab-panel]")) panel.hidden = panel.dataset.tabPanel !== name;
-    for (const tab of this.panel.querySelectorAll('[role="tab"]')) tab.setAttribute("aria-selected", String(tab.dataset.tab === name));
+    for (const panel of this.panel.querySelectorAll("[data-tab-panel]"))
+      panel.hidden = panel.dataset.tabPanel !== name;
+    for (const tab of this.panel.querySelectorAll('[role="tab"]'))
+      tab.setAttribute("aria-selected", String(tab.dataset.tab === name));
     this.pressed("drawing-style", (d) => d.style === (this.item?.style ?? this.style));
     this.pressed("drawing-shown", (d) => d.shown === (this.item ? shownOn(this.item) : this.shownOn));
     for (const button of this.panel.querySelectorAll("[data-needs-drawing]")) button.disabled = !this.item;
@@ -169,11 +174,17 @@ export class Drawing {
     }
     const id = Number((handle ?? line).dataset.drawing);
     this.choose(id);
-    this.drag = { item: this.item, point: handle ? Number(handle.dataset.point) : null, from: at, moved: false, started: structuredClone(this.item.points) };
+    this.drag = {
+      item: this.item,
+      point: handle ? Number(handle.dataset.point) : null,
+      from: at,
+      moved: false,
+      started: structuredClone(this.item.points),
+    };
   }
 
   move(event) {
-    const at = this.overlay.at(event);
+    const at = /** @type {[number, number]} */ (/** @type {any} */ (this.overlay.at(event)));
     if (this.taking.now) {
       this.taking.move(at, event);
       return;
@@ -260,7 +271,8 @@ export class Drawing {
         if (this.item) this.send(this.item.id, { shown: dataset.shown, ...this.stretch() });
         else this.showTab(this.tab);
       },
-      "drawing-text": () => this.item && this.send(this.item.id, { text: document.getElementById("drawing-text").value }),
+      "drawing-text": () =>
+        this.item && this.send(this.item.id, { text: document.getElementById("drawing-text").value }),
       "drawing-copy": () => this.item && this.send(`${this.item.id}/copy`, { frame: this.stage.shown }),
       "drawing-extend": () => this.extend(),
       "drawing-delete": () => this.item && this.send(`${this.item.id}/delete`, {}),
@@ -274,13 +286,21 @@ export class Drawing {
   measure({ name, points, sided }) {
     const side = sided ? this.on.side() : "";
     const names = points.split("|");
-    this.begin(names, (found, frame) => this.send("", { kind: "measure", name, side, frame, points: written(found) }), { side });
+    this.begin(
+      names,
+      (found, frame) => this.send("", { kind: "measure", name, side, frame, points: written(found) }),
+      { side },
+    );
   }
 
   /** To the next frame of a measure's instant, and its points are asked for there. */
   async nextInstant(name) {
     const button = this.panel.querySelector(`[data-do="take-measure"][data-name="${name}"]`);
-    const frames = button.dataset.frames.split(" ").filter(Boolean).map(Number).sort((a, b) => a - b);
+    const frames = button.dataset.frames
+      .split(" ")
+      .filter(Boolean)
+      .map(Number)
+      .sort((a, b) => a - b);
     const next = frames.find((frame) => frame > this.stage.shown) ?? frames[0];
     await this.stage.goto(next);
     this.measure(button.dataset);
@@ -289,17 +309,31 @@ export class Drawing {
   startDrawing(button) {
     const { kind, least, most, free, worded } = button.dataset;
     this.overlay.chosen = null;
-    const words = kind === "ghost" ? document.getElementById("ghost-moment").value : document.getElementById("drawing-text").value;
+    const words =
+      kind === "ghost"
+        ? document.getElementById("ghost-moment").value
+        : document.getElementById("drawing-text").value;
     if (kind === "text" && !words.trim()) {
       this.on.tell("Type the text first, then press Text.", true);
       document.getElementById("drawing-text").focus();
       return;
     }
-    this.begin(POINTS[kind] ?? ["a point"], (points, frame) => {
-      const values = { kind, frame, points: written(points), style: this.style, shown: this.shownOn, ...this.stretch() };
-      if (worded) values.text = words;
-      this.send("", values);
-    }, { least: Number(least), most: Number(most), free: Boolean(free) });
+    this.begin(
+      POINTS[kind] ?? ["a point"],
+      (points, frame) => {
+        const values = {
+          kind,
+          frame,
+          points: written(points),
+          style: this.style,
+          shown: this.shownOn,
+          ...this.stretch(),
+          ...(worded ? { text: words } : {}),
+        };
+        this.send("", values);
+      },
+      { least: Number(least), most: Number(most), free: Boolean(free) },
+    );
     button.setAttribute("aria-pressed", "true");
   }
 
@@ -310,9 +344,15 @@ export class Drawing {
       this.on.tell("Only a line with corners, a curve or a freehand line can go on.", true);
       return;
     }
-    this.begin(["the next point"], (points) => this.send(item.id, { points: written([...item.points, ...points]) }), {
-      least: 1, most: 60 - (item.kind === "freehand" ? 0 : item.points.length), free: item.kind === "freehand",
-    });
+    this.begin(
+      ["the next point"],
+      (points) => this.send(item.id, { points: written([...item.points, ...points]) }),
+      {
+        least: 1,
+        most: 60 - (item.kind === "freehand" ? 0 : item.points.length),
+        free: item.kind === "freehand",
+      },
+    );
   }
 
   stretch() {
@@ -323,7 +363,13 @@ export class Drawing {
   setReference({ kind, points }) {
     const field = (id) => document.getElementById(id);
     this.begin(points.split("|"), (found, frame) => {
-      const values = { kind, frame, points: written(found), width_m: field("scale-width").value, height_m: field("scale-height").value };
+      const values = {
+        kind,
+        frame,
+        points: written(found),
+        width_m: field("scale-width").value,
+        height_m: field("scale-height").value,
+      };
       if (field("scale-air").checked) values.in_air = "1";
       this.send("references", values);
     });

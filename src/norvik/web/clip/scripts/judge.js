@@ -44,7 +44,9 @@ function tick(degree) {
   if (!button) return;
   const { what, side } = button.dataset;
   window.htmx.ajax("POST", `/clips/${root.dataset.clip}/judge/seen`, {
-    target: "#judge-body", swap: "outerHTML", values: { what, side, degree },
+    target: "#judge-body",
+    swap: "outerHTML",
+    values: { what, side, degree },
   });
 }
 document.body.addEventListener("htmx:afterSettle", showLine);
@@ -52,7 +54,10 @@ document.body.addEventListener("htmx:afterSettle", showLine);
 const actions = {
   ...transportActions(stage),
   line: toLine,
-  arm: (side) => { arm = side; showLine(); },
+  arm: (side) => {
+    arm = side;
+    showLine();
+  },
   tick,
   another: () => document.querySelector("[data-another]")?.click(),
 };

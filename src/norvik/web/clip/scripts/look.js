@@ -3,7 +3,8 @@
 export class Look {
   /** press(action, matches): shows which buttons are on. changed(): the picture lies differently. */
   constructor(surface, view, press, changed) {
-    Object.assign(this, { view, press });
+    this.view = view;
+    this.press = press;
     this.panel = document.getElementById("light");
     this.panel.addEventListener("input", (event) => {
       view.set(event.target.name, Number(event.target.value));

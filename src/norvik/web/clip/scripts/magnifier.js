@@ -29,12 +29,25 @@ export class Magnifier {
     context.fillStyle = "#061a1f";
     context.fillRect(0, 0, SIDE, SIDE);
     context.drawImage(
-      picture, (x / width) * wide - side / 2, (y / height) * high - side / 2, side, side, 0, 0, SIDE, SIDE,
+      picture,
+      (x / width) * wide - side / 2,
+      (y / height) * high - side / 2,
+      side,
+      side,
+      0,
+      0,
+      SIDE,
+      SIDE,
     );
     context.strokeStyle = "#f4ae1f";
     context.lineWidth = 1.5;
     context.beginPath();
-    for (const [ax, ay, bx, by] of [[-30, 0, -6, 0], [6, 0, 30, 0], [0, -30, 0, -6], [0, 6, 0, 30]]) {
+    for (const [ax, ay, bx, by] of [
+      [-30, 0, -6, 0],
+      [6, 0, 30, 0],
+      [0, -30, 0, -6],
+      [0, 6, 0, 30],
+    ]) {
       context.moveTo(SIDE / 2 + ax, SIDE / 2 + ay);
       context.lineTo(SIDE / 2 + bx, SIDE / 2 + by);
     }

@@ -5,7 +5,8 @@ const SVG = "http://www.w3.org/2000/svg";
 
 export class Overlay {
   constructor(svg, stage) {
-    Object.assign(this, { svg, stage });
+    this.svg = svg;
+    this.stage = stage;
     this.items = [];
     this.groups = new Map();
     /** Drawings that are not to be seen: all while one is taken again blind. */
@@ -57,13 +58,26 @@ export class Overlay {
       const held = item.kind === "freehand" ? [0, item.points.length - 1] : item.points.keys();
       for (const n of held) {
         const [cx, cy] = item.points[n];
-        parts.push(element("circle", { class: "handle", cx, cy, r: 7 * unit, "data-point": n, "data-drawing": item.id }));
+        parts.push(
+          element("circle", {
+            class: "handle",
+            cx,
+            cy,
+            r: 7 * unit,
+            "data-point": n,
+            "data-drawing": item.id,
+          }),
+        );
       }
     }
     if (this.draft) {
       const points = this.draft.map((p) => p.join()).join(" ");
-      parts.push(element("polyline", { class: "casing", points }), element("polyline", { class: "ink draft", points }));
-      for (const [cx, cy] of this.draft.slice(0, 60)) parts.push(element("circle", { class: "handle", cx, cy, r: 5 * unit }));
+      parts.push(
+        element("polyline", { class: "casing", points }),
+        element("polyline", { class: "ink draft", points }),
+      );
+      for (const [cx, cy] of this.draft.slice(0, 60))
+        parts.push(element("circle", { class: "handle", cx, cy, r: 5 * unit }));
     }
     parts.push(...this.extra);
     this.svg.replaceChildren(...parts);
@@ -89,7 +103,8 @@ export class Overlay {
 }
 
 function parsed(svg) {
-  return new DOMParser().parseFromString(`<svg xmlns="${SVG}">${svg}</svg>`, "image/svg+xml").documentElement.firstChild;
+  return new DOMParser().parseFromString(`<svg xmlns="${SVG}">${svg}</svg>`, "image/svg+xml").documentElement
+    .firstChild;
 }
 
 export function element(name, attributes) {

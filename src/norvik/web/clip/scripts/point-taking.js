@@ -6,7 +6,10 @@ const TWICE = 400;
 export class PointTaking {
   /** on: { tell(sentence), ended(), left() }: points are set no more; the coach left them. */
   constructor(overlay, magnifier, stage, on) {
-    Object.assign(this, { overlay, magnifier, stage, on });
+    this.overlay = overlay;
+    this.magnifier = magnifier;
+    this.stage = stage;
+    this.on = on;
     /** What is being set: { names, done, least, most, free, side, points, frame }, or null. */
     this.now = null;
     document.addEventListener("keydown", (event) => this.key(event), true);
@@ -73,7 +76,8 @@ export class PointTaking {
     }
     const last = now.points.at(-1);
     const unit = this.overlay.size[0] / 1000;
-    const twice = last && time - now.pressed < TWICE && Math.hypot(last[0] - place[0], last[1] - place[1]) < 12 * unit;
+    const twice =
+      last && time - now.pressed < TWICE && Math.hypot(last[0] - place[0], last[1] - place[1]) < 12 * unit;
     now.pressed = time;
     if (twice && now.most > now.least && now.points.length >= now.least) {
       this.finish();

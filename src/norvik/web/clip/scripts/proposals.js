@@ -6,10 +6,12 @@ const ASTRAY = 20;
 export class Proposals {
   /**
    * list(): [frame, side, event, lane] of each that is proposed now. seen(): the frame that is seen.
-   * on: { mark(frame, side, event, lane), reload(), tell(sentence), marked() } - what the page does.
+   * on: { nameOf(event), mark(frame, side, event, lane), reload(), tell(sentence), marked() } - what the page does.
    */
   constructor(stage, list, on) {
-    Object.assign(this, { stage, list, on });
+    this.stage = stage;
+    this.list = list;
+    this.on = on;
     this.current = null;
     /** What the coach passed over: nothing happens there. */
     this.passed = new Set();
@@ -18,7 +20,9 @@ export class Proposals {
   }
 
   get open() {
-    return this.list().filter(([frame, side, event, lane]) => !this.passed.has(`${frame} ${side} ${event} ${lane}`));
+    return this.list().filter(
+      ([frame, side, event, lane]) => !this.passed.has(`${frame} ${side} ${event} ${lane}`),
+    );
   }
 
   /** Passes over the first one and goes to the next: there was no such event. */
@@ -32,12 +36,17 @@ export class Proposals {
   async next() {
     this.current = this.open[0] ?? null;
     if (!this.current) {
-      this.on.tell(this.on.marked() ? "No more proposals. Arms need two whole cycles (7 copies one), kicks one cycle, breaths two breaths." : "Nothing marked yet.");
+      this.on.tell(
+        this.on.marked()
+          ? "No more proposals. Arms need two whole cycles (7 copies one), kicks one cycle, breaths two breaths."
+          : "Nothing marked yet.",
+      );
       return;
     }
     const [frame, side, event] = this.current;
     await this.stage.goto(frame);
-    const words = `${side === "both" ? "" : side} ${event} here? ← → move, Enter confirms, Shift Enter passes over.`.trim();
+    const words =
+      `${side === "both" ? "" : side} ${this.on.nameOf(event)} here? ← → move, Enter confirms, Shift Enter skips.`.trim();
     this.on.tell(words.charAt(0).toUpperCase() + words.slice(1));
   }
 

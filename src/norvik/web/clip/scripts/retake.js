@@ -12,7 +12,10 @@ export class Retake {
   begin({ ids, frames, sides, points }) {
     const list = (text, by = " ") => text.split(by);
     const all = list(ids).map((id, n) => ({ id, frame: Number(list(frames)[n]), side: list(sides, "|")[n] }));
-    this.queue = all.map((one) => [Math.random(), one]).sort((a, b) => a[0] - b[0]).map(([, one]) => one);
+    this.queue = all
+      .map((one) => [Math.random(), one])
+      .sort((a, b) => a[0] - b[0])
+      .map(([, one]) => one);
     return this.next(points);
   }
 

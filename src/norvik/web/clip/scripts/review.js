@@ -19,7 +19,7 @@ if (form) {
     try {
       const answer = await fetch(form.dataset.keep, {
         method: "POST",
-        body: new FormData(form),
+        body: new FormData(/** @type {any} */ (form)),
         headers: { Accept: "application/json" },
         keepalive: true,
       });

@@ -10,7 +10,10 @@ export class Rope {
    * on: { chosen(id), moved(id, frame), fetch(query) } - what the page does about it.
    */
   constructor(frame, stage, marks, on) {
-    Object.assign(this, { frame, stage, marks, on });
+    this.frame = frame;
+    this.stage = stage;
+    this.marks = marks;
+    this.on = on;
     this.head = document.getElementById("playhead");
     /** Seconds shown when the coach zoomed; null: as the server thinks best. */
     this.span = null;
@@ -20,7 +23,9 @@ export class Rope {
     frame.addEventListener("pointerdown", (event) => this.press(event));
     frame.addEventListener("pointermove", (event) => this.move(event));
     frame.addEventListener("pointerup", () => this.release());
-    frame.addEventListener("pointercancel", () => { this.drag = null; });
+    frame.addEventListener("pointercancel", () => {
+      this.drag = null;
+    });
   }
 
   /** Tags of the lanes that are drawn, for the server to leave out. */
@@ -106,7 +111,8 @@ export class Rope {
 
   /** The mark under the pointer: in its lane, within a finger's width. */
   markAt(event) {
-    const { laneHeight, height, lanes } = this.drawing.dataset;
+    const { lanes } = this.drawing.dataset;
+    const [laneHeight, height] = [this.drawing.dataset.laneHeight, this.drawing.dataset.height].map(Number);
     const box = this.drawing.getBoundingClientRect();
     const row = Math.floor((((event.clientY - box.top) / box.height) * height) / laneHeight);
     if (row >= Number(lanes) || !this.shows(row)) return null;

@@ -7,7 +7,9 @@ const TAIL = 12;
 export class Tracks {
   /** drawing: the panel and overlay it belongs to; on: { tell, side(), changed() }. */
   constructor(root, stage, drawing, on) {
-    Object.assign(this, { stage, drawing, on });
+    this.stage = stage;
+    this.drawing = drawing;
+    this.on = on;
     this.url = `${root.dataset.url}tracks/`;
     this.list = [];
     stage.addEventListener("frame", () => this.draw());
@@ -42,7 +44,9 @@ export class Tracks {
   }
 
   async load() {
-    const answer = await fetch(`${this.url}points`, { headers: { Accept: "application/json" } }).catch(() => null);
+    const answer = await fetch(`${this.url}points`, { headers: { Accept: "application/json" } }).catch(
+      () => null,
+    );
     if (!answer?.ok) return;
     this.list = await answer.json();
     for (const track of this.list) track.at = new Map(track.points.map((p) => [p[0], p]));
@@ -127,7 +131,12 @@ export class Tracks {
       follow: () => {
         const point = document.getElementById("follow-point").value;
         const side = this.on.side();
-        this.drawing.begin([point], (points, frame) => this.send("", { point, side, frame, points: written(points), ...this.limit(frame) }), { side });
+        this.drawing.begin(
+          [point],
+          (points, frame) =>
+            this.send("", { point, side, frame, points: written(points), ...this.limit(frame) }),
+          { side },
+        );
       },
       "track-correct": (id, { dataset }) =>
         this.drawing.begin([`where the ${dataset.name} is`], (points, frame) =>

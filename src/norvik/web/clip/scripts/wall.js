@@ -1,9 +1,12 @@
 // Marks at the wall and of passes: a small menu that opens over the rope.
 
 export class WallMenu {
-  /** known(): what the server told; expected(): the next event at the wall; pass(metres): mark it. */
+  /** known(): what the server told; expected(): the next event at the wall; nameOf(event): what it is called; pass(metres): mark it. */
   constructor(root, stage, known, on) {
-    Object.assign(this, { root, stage, known, on });
+    this.root = root;
+    this.stage = stage;
+    this.known = known;
+    this.on = on;
     this.menu = document.getElementById("wall-menu");
     this.form = document.getElementById("pass");
     this.form.addEventListener("submit", (event) => {
@@ -19,7 +22,7 @@ export class WallMenu {
   toggle(open = this.menu.hidden) {
     this.menu.hidden = !open;
     this.root.querySelector('[data-do="wall-menu"]').setAttribute("aria-expanded", String(open));
-    if (open) document.getElementById("next-wall").textContent = this.on.expected();
+    if (open) document.getElementById("next-wall").textContent = this.on.nameOf(this.on.expected());
   }
 
   /** The next mark of the course is probably 5 m on from the last one of this length. */

@@ -29,6 +29,7 @@ function tell(sentence, bad = false) {
   told.classList.toggle("text-caution-light", bad);
 }
 
+/** @type {Promise<boolean | void>} */
 let last = Promise.resolve();
 /** One step after the other; gives true when the server kept it. */
 function send(path, values = {}) {
@@ -113,6 +114,7 @@ async function edge(which) {
 
 /** The part whose edge lies nearest to the playhead. */
 function nearest() {
+  /** @param {number[]} part */
   const apart = ([, first, end]) => Math.min(Math.abs(first - stage.shown), Math.abs(end - stage.shown));
   return parts().sort((a, b) => apart(a) - apart(b))[0];
 }
@@ -131,7 +133,7 @@ function span(first, end, name) {
 function draw() {
   const all = parts().map(([id, first, end], n) => {
     const made = span(first, end, "span");
-    made.textContent = n + 1;
+    made.textContent = String(n + 1);
     made.classList.toggle("here", here()?.[0] === id);
     return made;
   });
@@ -143,7 +145,10 @@ function draw() {
     row.classList.toggle("here", Number(row.dataset.partId) === here()?.[0]);
   }
   // What is probably wanted next.
-  for (const [name, now] of [["in", from === null], ["out", from !== null]]) {
+  for (const [name, now] of [
+    ["in", from === null],
+    ["out", from !== null],
+  ]) {
     root.querySelector(`[data-do="${name}"]`).classList.toggle("key-now", now);
   }
   // Undo comes with the parts and stands in the bar.
@@ -222,7 +227,9 @@ async function grow() {
     if (longer.last !== stage.last || longer.whole) {
       await stage.extend(longer);
       draw();
-      tell(longer.whole ? "All of the recording can be cut now." : `You can now cut up to frame ${stage.last}.`);
+      tell(
+        longer.whole ? "All of the recording can be cut now." : `You can now cut up to frame ${stage.last}.`,
+      );
     }
   } catch {
     // No connection: what is there stays.

@@ -30,7 +30,7 @@ class Coming {
   constructor(file) {
     this.file = file;
     // What the clip is counts as it stands when the clip is dropped, not when its turn comes.
-    this.facts = new FormData(form);
+    this.facts = new FormData(/** @type {any} */ (form));
     this.row = rowTemplate.content.firstElementChild.cloneNode(true);
     this.told = this.row.querySelector("[data-told]");
     this.bar = this.row.querySelector("progress");
@@ -77,8 +77,7 @@ class Coming {
     const seconds = (now - this.from.now) / 1000;
     const rate = seconds > 0.5 ? (sent - this.from.sent) / seconds : 0;
     const left = rate > 0 && sent < of ? `, ${duration((of - sent) / rate)} left` : "";
-    this.told.textContent =
-      `${size(sent)} of ${size(of)}` + (rate > 0 ? ` at ${size(rate)}/s${left}` : "");
+    this.told.textContent = `${size(sent)} of ${size(of)}` + (rate > 0 ? ` at ${size(rate)}/s${left}` : "");
   }
 
   broke(error) {
@@ -253,7 +252,8 @@ function sayWhose() {
   const swimmer = form.elements.swimmer_id;
   const stroke = form.elements.stroke;
   const name = swimmer.value ? swimmer.selectedOptions[0].textContent : "unassigned";
-  document.getElementById("goes-to").textContent = `${name}, ${stroke.selectedOptions[0].textContent.toLowerCase()}`;
+  document.getElementById("goes-to").textContent =
+    `${name}, ${stroke.selectedOptions[0].textContent.toLowerCase()}`;
 }
 form.addEventListener("change", sayWhose);
 sayWhose();

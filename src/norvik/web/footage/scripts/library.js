@@ -24,7 +24,7 @@ function go(to) {
 function count() {
   const n = chosen().length;
   tools.hidden = n === 0;
-  document.getElementById("chosen-count").textContent = n;
+  document.getElementById("chosen-count").textContent = String(n);
   for (const row of rows()) row.classList.toggle("chosen", box(row).checked);
   if (n === 0) close();
 }
@@ -89,7 +89,7 @@ const keys = {
 };
 
 document.addEventListener("keydown", (event) => {
-  const inForm = form.contains(event.target);
+  const inForm = form.contains(/** @type {Node} */ (event.target));
   if (event.key === "Escape" && (inForm || event.target.id === "words")) {
     event.target.blur();
     keys.Escape();

@@ -48,5 +48,6 @@ if (toast) {
     event.preventDefault();
     undo();
   });
-  if (toast.dataset.step) show({ text: toast.querySelector("[data-text]").textContent, id: toast.dataset.step });
+  if (toast.dataset.step)
+    show({ text: toast.querySelector("[data-text]").textContent, id: toast.dataset.step });
 }

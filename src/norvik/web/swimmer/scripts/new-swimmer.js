@@ -1,5 +1,7 @@
 // A new swimmer by name alone, beside the list of swimmers: nothing typed elsewhere is lost.
 
+export {};
+
 const token = document.querySelector('meta[name="csrf-token"]').content;
 
 for (const place of document.querySelectorAll("[data-new-swimmer]")) {

@@ -35,7 +35,9 @@ document.addEventListener("drop", (event) => {
     : ["order", { fault: dragged.fault, before: over.dataset.fault, session: open }];
   dragged = null;
   window.htmx.ajax("POST", `/plans/${plan.dataset.plan}/${path}`, {
-    target: "#plan", swap: "outerHTML", values,
+    target: "#plan",
+    swap: "outerHTML",
+    values,
   });
 });
 

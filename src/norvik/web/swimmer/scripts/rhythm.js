@@ -27,11 +27,22 @@ function show() {
   start.querySelector("span").textContent = beats?.running ? "Stop" : "Start";
   start.setAttribute("aria-pressed", String(Boolean(beats?.running)));
   for (const box of root.querySelectorAll("[data-choice]")) {
-    box.setAttribute("aria-pressed", String(box.dataset.choice === "stroke" ? eachStroke : box.dataset.choice === "cycle" ? !eachStroke : accents));
+    box.setAttribute(
+      "aria-pressed",
+      String(
+        box.dataset.choice === "stroke" ? eachStroke : box.dataset.choice === "cycle" ? !eachStroke : accents,
+      ),
+    );
   }
   const low = Number(root.dataset.low);
   const band = document.getElementById("in-band");
-  if (band) band.textContent = rate < low - 0.05 ? "below the best rhythm" : rate > Number(root.dataset.high) + 0.05 ? "above the best rhythm" : "within the best rhythm";
+  if (band)
+    band.textContent =
+      rate < low - 0.05
+        ? "below the best rhythm"
+        : rate > Number(root.dataset.high) + 0.05
+          ? "above the best rhythm"
+          : "within the best rhythm";
 }
 
 function setRate(to) {
@@ -47,7 +58,11 @@ async function toggle() {
   } else {
     context ??= new AudioContext({ latencyHint: "interactive" });
     await context.resume();
-    beats ??= new Beats(context, (n) => sideOf(n), (n, at) => waiting.push([at, sideOf(n)]));
+    beats ??= new Beats(
+      context,
+      (n) => sideOf(n),
+      (n, at) => waiting.push([at, sideOf(n)]),
+    );
     beats.start(interval());
     requestAnimationFrame(flash);
     // A screen that goes dark takes the flash away; the sound goes on.
@@ -98,4 +113,11 @@ document.addEventListener("keydown", (event) => {
 });
 show();
 root.dataset.ready = "true";
-window.norvik = { get beats() { return beats; }, get context() { return context; } };
+window.norvik = {
+  get beats() {
+    return beats;
+  },
+  get context() {
+    return context;
+  },
+};
