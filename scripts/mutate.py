@@ -1,6 +1,6 @@
 """Breaks the core in small ways, module by module, and lists the breaks that no test notices.
 
-Usage: mutate.py [changed | all | NAME ...]     NAME as in `verdicts` or `plan.sets`
+Usage: mutate.py [changed | all | NAME ...]     NAME as in `judging.verdicts`
 
 `changed` (the default) takes the modules of the core that differ from the last commit or, with a
 clean tree, those of the last commit itself. Every module is tried by the tests that import it or
@@ -24,14 +24,16 @@ WORK = ROOT / "build" / "mutation"
 RESULTS = WORK / "results.json"
 #: Rules that can hurt somebody or mislead a coach: here each survivor is looked at by name.
 RULES = {
-    "breath_holding", "instead", "ladder", "overcorrect", "verdicts", "on_frame", "judging",
-    "plan.sets", "plan.build", "pool_tests.offered", "prescribe",
+    "followup.focus_status", "judging.judged", "judging.on_frame", "judging.verdicts",
+    "prescription.breath_holding", "prescription.instead", "prescription.overcorrect",
+    "prescription.plan.build", "prescription.plan.sets", "prescription.pool_tests.offered",
+    "prescription.prescribe",
 }  # fmt: skip
 #: Tests of minutes: only for the modules that they are about.
 SLOW = {
-    "test_against_reference.py": {"timing", "phases", "cycles"},
+    "test_against_reference.py": {"time.compute", "time.phases", "time.cycles"},
     "test_properties.py": set[str](),
-    "test_certainty.py": {"certainty"},
+    "test_certainty.py": {"time.uncertainty"},
     "test_good_swimming.py": set[str](),
 }
 
@@ -60,10 +62,10 @@ def imported(path: Path) -> set[str]:
 
 
 def tests_of(module: str) -> list[str]:
-    """The test files that reach the module directly or over one module between."""
-    near = {module} | {m for m, p in MODULES.items() if module in imported(p)}
-    # A package hands on what its modules hold.
-    near |= {module.rpartition(".")[0]} - {""}
+    """The test files that reach the module directly or over two modules between."""
+    near = {module, module.rpartition(".")[0]} - {""}
+    for _ in range(2):
+        near |= {m for m, p in MODULES.items() if near & imported(p)}
     chosen = []
     for folder in ("core", "catalogue", "model", "formats"):
         for test in sorted((ROOT / "tests" / folder).glob("test_*.py")):

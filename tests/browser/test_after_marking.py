@@ -129,7 +129,7 @@ def test_a_plan_is_made_dragged_and_taken_to_the_deck(
     expect(page.get_by_role("button", name="Head up (looking forward): slight")).to_be_visible()
     for n in (1, 2):
         page.get_by_role("button", name="Work on this").first.click()
-        expect(page.get_by_role("button", name="Not this")).to_have_count(n)
+        expect(page.get_by_role("button", name="Remove", exact=True)).to_have_count(n)
     page.goto(f"{server.address}/clips/1/review/")
     page.get_by_role("link", name="Plan the weeks").click()
     monday = date.today() + timedelta(days=7 - date.today().weekday())

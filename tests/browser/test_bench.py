@@ -239,7 +239,7 @@ def test_the_bench_by_touch(browser: Browser, server: Server, clip: int) -> None
         assert strip is not None
         page.touchscreen.tap(strip["x"] + strip["width"] * 60 / (FRAMES - 1), strip["y"] + 20)
         page.wait_for_function("() => window.norvik.stage.wish === 60")
-        page.get_by_role("button", name="1 frame on", exact=True).tap()
+        page.get_by_role("button", name="Forward 1 frame", exact=True).tap()
         assert at(page) == 61
         page.locator('[data-do="next"]').tap()
         expect(page.locator("#told")).to_contain_text("frame 61")
@@ -313,13 +313,13 @@ def test_proposals_are_confirmed_one_by_one(
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Enter")
     expect(ticks).to_have_count(10)
-    expect(page.locator("#told")).to_contain_text("press here?")
+    expect(page.locator("#told")).to_contain_text("pull here?")
     found = [(m.frame, m.event) for m in marks.of_clip(database, clip) if m.frame > 120]
     assert found == [(proposed + 1, "catch")]
     # Far away, Enter leads back instead of marking.
     page.evaluate("() => window.norvik.stage.goto(230)")
     page.keyboard.press("Enter")
-    expect(page.locator("#told")).to_contain_text("press here?")
+    expect(page.locator("#told")).to_contain_text("pull here?")
     expect(ticks).to_have_count(10)
     assert at(page) < 200
 
@@ -336,7 +336,7 @@ def test_a_lane_is_hidden_and_its_marks_are_passed_over(
     page.locator('[data-name="breath"]').focus()
     page.keyboard.press("Enter")
     expect(ticks).to_have_css("visibility", "hidden")
-    expect(page.locator("#told")).to_have_text("Lane of breath: hidden.")
+    expect(page.locator("#told")).to_have_text("Breath: hidden.")
     page.evaluate("() => window.norvik.stage.goto(20)")
     page.keyboard.press("]")
     page.wait_for_function("() => window.norvik.stage.shown === 60")
@@ -425,7 +425,7 @@ def test_a_late_answer_does_not_take_the_chosen_mark_away(
     held[0].continue_()
     expect(page.locator(".rope .tick")).to_have_count(2)
     page.keyboard.press("Control+ArrowRight")
-    expect(page.locator("#told")).to_contain_text("Right entry moved to frame 11")
+    expect(page.locator("#told")).to_contain_text("Right hand entry moved to frame 11")
     assert [m.frame for m in marks.of_clip(database, clip)] == [11, 22]
     # What is marked next is chosen again.
     page.unroute("**/marks")

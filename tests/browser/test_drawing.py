@@ -174,7 +174,7 @@ def test_measures_are_taken_again_without_seeing_the_first(
         click(page, (300, 300), (500, 310), (500, 450))
         expect(page.locator("#measure")).to_contain_text(f"{n + 1} repeat")
         expect(page.get_by_text("Elbow angle in the pull").first).to_be_visible(visible=n == 1)
-    expect(page.locator("#told")).to_contain_text("All taken again")
+    expect(page.locator("#told")).to_contain_text("All re-measured")
     expect(page.locator("#measure")).to_contain_text("typical error")
     expect(page.locator("#overlay g.drawing")).to_have_count(2)
     assert {k: len(v) for k, v in drawings.repeats_of_clip(database, 1).items()} == {1: 1, 2: 1}
@@ -193,7 +193,7 @@ def test_a_joint_is_followed_charted_and_its_events_confirmed(
     click(page, (20, 163), (1200, 163))
     said(page, "Water line set for this clip")
     assert references.of_clip(database, 1).water
-    page.get_by_role("tab", name="Follow").click()
+    page.get_by_role("tab", name="Track").click()
     page.select_option("#follow-point", "wrist")
     page.locator('[data-do="follow"]').click()
     click(page, tuple(truth["right_wrist"][20]))

@@ -56,7 +56,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     page.get_by_label("Name").fill("Tilde Vassholm")
     page.get_by_label("fins").check()
     page.get_by_role("button", name="Save").click()
-    page.get_by_role("link", name="Clips of Tilde").click()
+    page.get_by_role("link", name="Add clips of Tilde").click()
     page.locator("#files").set_input_files(clip)
     page.wait_for_url(re.compile(r"/clips/\d+/$"), timeout=90_000)
     page.wait_for_selector('#bench[data-ready="true"]', timeout=60_000)
@@ -167,7 +167,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     page.mouse.down()
     page.mouse.move(box["x"] + 80, box["y"] + 15, steps=4)
     page.mouse.up()
-    expect(page.locator("#told")).to_contain_text("Right beat moved to frame")
+    expect(page.locator("#told")).to_contain_text("Right kick moved to frame")
 
     # Judge: good things first, then the point.
     page.get_by_role("link", name="Judge").click()

@@ -1,4 +1,4 @@
-"""The progress as a drawing: months across, one rung a point, a sign for what each clip said."""
+"""Progress as a drawing: months across, a line for each focus, a sign for what each clip showed."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ class Drawing:
 
 
 def drawing_of(progress: Progress, today: date) -> Drawing | None:
-    """None without a rung."""
+    """None before the first focus."""
     if not progress.rungs:
         return None
     first = min(r.begun_on for r in progress.rungs).replace(day=1)

@@ -185,7 +185,7 @@ function choose(id) {
   chosen = id;
   overtaken = outbox.items.length;
   const found = known.marks.find(([, mark]) => mark === id);
-  if (found) tell(`${found[3]} ${found[4]}, frame ${found[0]}`.trim());
+  if (found) tell(`${found[3]} ${nameOf(found[4])}, frame ${found[0]}`.trim());
   refresh();
 }
 

@@ -195,7 +195,7 @@ export class Drawing {
     drag.pressedAt ??= event.timeStamp;
     if (drag.point !== null) {
       drag.item.points[drag.point] = at;
-      this.magnifier.show(at, this.overlay.size, event);
+      this.magnifier.show(at, /** @type {any} */ (this.overlay.size), event);
     } else {
       const [width, height] = this.overlay.size;
       drag.item.points = drag.started.map(([x, y]) => [

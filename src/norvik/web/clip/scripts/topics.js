@@ -32,7 +32,7 @@ export class Topics {
   show() {
     set(this.root, "data-rate", localStorage.getItem(RATE) ?? "strokes");
     const tabs = [...this.root.querySelectorAll(".topic")];
-    const wished = localStorage.getItem(TOPIC) ?? "together";
+    const wished = localStorage.getItem(TOPIC) ?? "coordination";
     const tab = tabs.find((t) => t.dataset.topic === wished) ?? tabs[0];
     set(this.root, "data-topic", tab?.dataset.topic ?? "");
     for (const other of tabs) set(other, "aria-selected", String(other === tab));
