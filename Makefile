@@ -24,11 +24,10 @@ check: $(VENV)/.dev
 	@sh scripts/check-scripts.sh
 	@$(MAKE) --no-print-directory test
 
-# Breaks rules of the core in small ways and lists the breaks that no test notices; for some alone:
-# make mutate MUTANTS="norvik.core.verdicts*"
+# Breaks the core in small ways and lists the breaks that no test notices: the modules that changed, or
+# make mutate MODULES=all, or make mutate MODULES="judging.verdicts prescription.plan.sets"
 mutate: $(VENV)/.dev
-	@$(BIN)/mutmut run $(MUTANTS)
-	@$(BIN)/mutmut results
+	@$(BIN)/python scripts/mutate.py $(MODULES)
 
 bench: $(VENV)/.dev
 	@sh scripts/need-chromium.sh

@@ -125,8 +125,8 @@ def mutated(module: str) -> dict[str, object]:
         [mutmut, "results", "--all", "true"], cwd=place, capture_output=True, text=True
     ).stdout
     states = dict(line.strip().rsplit(": ", 1) for line in results.splitlines() if ": " in line)
-    if not states and "Running mutation testing" not in run.stdout:
-        print(run.stdout[-2000:], run.stderr[-2000:])
+    if not states and "Running mutation testing" not in run.stdout and run.returncode:
+        sys.exit(f"{module}: {run.stdout[-600:]}\n{run.stderr[-600:]}")
     count = Counter(states.values())
     return {
         "killed": count["killed"] + count["timeout"],
