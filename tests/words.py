@@ -107,5 +107,6 @@ def sentences_of(path: Path) -> Iterator[str]:
 def script_strings(text: str) -> Iterator[str]:
     """The strings of a script that hold a space."""
     bare = re.sub(r"/\*.*?\*/|^\s*//.*$", "", text, flags=re.DOTALL | re.MULTILINE)
-    for quote in ('"', "`"):
-        yield from re.findall(rf"{quote}([^{quote}\n]* [^{quote}\n]*){quote}", bare)
+    for plain, template in re.findall(r'"((?:[^"\\\n]|\\.)*)"|`((?:[^`\\]|\\.)*)`', bare):
+        if " " in plain + template:
+            yield plain or template

@@ -133,3 +133,17 @@ def per_swimmer(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
         "WHERE c.trashed_at IS NULL AND c.swimmer_id IS NOT NULL GROUP BY c.swimmer_id"
     )
     return {row[0]: (row[1], row[2]) for row in rows}
+
+
+def first_ready(connection: sqlite3.Connection) -> int | None:
+    """The oldest clip that can be watched, by its id; None in an empty library."""
+    row = connection.execute(
+        "SELECT c.id FROM clips c JOIN recordings r ON r.id = c.recording_id "
+        "WHERE c.trashed_at IS NULL AND r.state IN ('ready', 'opening') ORDER BY c.id LIMIT 1"
+    ).fetchone()
+    return int(row["id"]) if row else None
+
+
+def any_marks(connection: sqlite3.Connection) -> bool:
+    """Has anybody marked anything yet?"""
+    return connection.execute("SELECT 1 FROM marks LIMIT 1").fetchone() is not None

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from norvik.core.errors import NotFoundError
+from norvik.store import club
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +59,8 @@ def _values(swimmer: Swimmer) -> tuple[str | int, ...]:
 
 
 def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
+    """Store a new swimmer, who starts from the club's coaching approach without an own one."""
+    swimmer = replace(swimmer, schools=swimmer.schools or club.approach(connection))
     row = connection.execute(
         "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools, minor) "
         "VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",

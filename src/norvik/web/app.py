@@ -42,7 +42,7 @@ from norvik.web.reference import drills, strokes
 from norvik.web.shared import errors, security, undo
 from norvik.web.shared.database import close_connection, held
 from norvik.web.shared.filters import register_filters
-from norvik.web.squad import today
+from norvik.web.squad import club, today
 from norvik.web.swimmer import (
     lengths,
     plans,
@@ -55,10 +55,13 @@ from norvik.web.swimmer import (
 
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
-_SCREENS = (auth, progress, today, swimmers, library, trash, storage, intake, uploads, recordings,
-            cut, bench, change, clip_files, drawings, tracks, dial, timebase, judge, causes,
-            lengths, review, rhythm, speed_steps, stills, strokes, drills, plans,
-            pool_tests, media, undo)  # fmt: skip
+_SCREENS = (
+    auth, club, today,
+    cut, intake, library, media, recordings, storage, trash, uploads,
+    bench, causes, change, clip_files, dial, drawings, judge, review, stills, timebase, tracks,
+    lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
+    drills, strokes, undo,
+)  # fmt: skip
 
 
 def create_app(

@@ -2,17 +2,45 @@
 
 from __future__ import annotations
 
+import sqlite3
+from dataclasses import dataclass
 from datetime import date
 
-from flask import Blueprint, render_template
+from flask import Blueprint, render_template, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.store import jobs, library, swimmers
+from norvik.store.clips import Clip
 from norvik.store.library import ClipFilter
 from norvik.web.shared.database import database
 from norvik.workflow.due import due
 
 blueprint = Blueprint("today", __name__)
+
+
+#: Own choice, from counted presses: minutes that a clip takes to assign, to mark, to judge.
+_ASSIGN_MIN, _MARK_MIN, _JUDGE_MIN = 0.3, 5.0, 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class TodayJob:
+    """So many clips that wait for one kind of work. minutes: about how long that takes."""
+
+    name: str
+    count: int
+    minutes: int
+    address: str
+
+
+@dataclass(frozen=True, slots=True)
+class FirstStep:
+    """address: where it is done; empty while an earlier step is open."""
+
+    name: str
+    hint: str
+    address: str
+    done: bool
+
 
 #: More than these are looked for in the library.
 _SHOWN = 30
@@ -30,6 +58,45 @@ def listing() -> ResponseReturnValue:
     return render_template("today/_list.html", **context())
 
 
+def _jobs(counts: dict[str, int], marked: int) -> list[TodayJob]:
+    """What there is to do by kind of work, with the time that it takes."""
+    unassigned, waiting = counts["to-sort"], counts["waiting"]
+    left = max(0, waiting - unassigned - marked)
+    kinds = (
+        ("Assign", unassigned, "to-sort", _ASSIGN_MIN),
+        ("Mark", left, "waiting", _MARK_MIN),
+        ("Judge", marked, "marked", _JUDGE_MIN),
+    )
+    return [
+        TodayJob(name, n, max(1, round(n * each)), url_for("library.show", state=state))
+        for name, n, state, each in kinds
+        if n
+    ]
+
+
+def _by_swimmer(waiting: list[Clip]) -> list[tuple[str, int | None, list[Clip]]]:
+    """Name, id and clips of each swimmer who waits, in the order of the newest clip."""
+    found: dict[int | None, list[Clip]] = {}
+    for clip in waiting:
+        found.setdefault(clip.swimmer_id, []).append(clip)
+    return [(of_one[0].swimmer_name, swimmer_id, of_one) for swimmer_id, of_one in found.items()]
+
+
+def _first_steps(connection: sqlite3.Connection) -> list[FirstStep]:
+    """What an empty club does first; empty once all of it is done."""
+    clip = library.first_ready(connection)
+    steps = [
+        FirstStep("Add who swims", "A name is enough.", url_for("swimmers.new"),
+                  bool(swimmers.all_by_name(connection))),
+        FirstStep("Add a clip", "A side view under water shows most.", url_for("intake.new"),
+                  clip is not None),
+        FirstStep("Mark one stroke cycle", "From one hand entry to the next: F marks what comes.",
+                  url_for("bench.show", clip_id=clip) if clip else "",
+                  library.any_marks(connection)),
+    ]  # fmt: skip
+    return [] if all(s.done for s in steps) else steps
+
+
 def context() -> dict[str, object]:
     """What the page and its list show."""
     connection = database()
@@ -39,14 +106,17 @@ def context() -> dict[str, object]:
     }
     unsorted = {c.id for c in found["to-sort"].clips}
     preparing = found["preparing"].clips[:_SHOWN]
+    waiting = [c for c in found["waiting"].clips if c.id not in unsorted]
+    counts = {state: f.count for state, f in found.items()}
     return {
         "failed": found["failed"].clips[:_SHOWN],
         "preparing": preparing,
         "jobs": {c.id: jobs.newest_of(connection, c.recording.id) for c in preparing},
         "to_sort": [c for c in found["to-sort"].clips if c.watchable][:_SHOWN],
-        "waiting": [c for c in found["waiting"].clips if c.id not in unsorted][:_SHOWN],
+        "waiting": _by_swimmer(waiting[:_SHOWN]),
+        "to_do": _jobs(counts, library.find(connection, ClipFilter(state="marked")).count),
         "reviewed": found["reviewed"].clips[:_SHOWN],
-        "counts": {state: f.count for state, f in found.items()},
+        "counts": counts,
         "shown": _SHOWN,
-        "has_swimmers": bool(swimmers.all_by_name(connection)),
+        "first_steps": _first_steps(connection),
     }

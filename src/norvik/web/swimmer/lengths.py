@@ -55,6 +55,17 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
     return page, 422 if wrong else 200
 
 
+@blueprint.get("/swimmers/<int:swimmer_id>/wall")
+def wall(swimmer_id: int) -> ResponseReturnValue:
+    """At the pool wall: count strokes and time lengths with two large buttons."""
+    return render_template(
+        "lengths/wall.html",
+        swimmer=asked.swimmer(swimmer_id),
+        strokes=tuple(STROKES),
+        pool_m=request.args.get("pool", "25"),
+    )
+
+
 @blueprint.route("/swims/<int:swim_id>/edit", methods=["GET", "POST"])
 def edit(swim_id: int) -> ResponseReturnValue:
     """Put a swim right; what was typed stays when it fails."""

@@ -16,10 +16,11 @@ from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS
 from norvik.storage.release import delete_swimmer
-from norvik.store import clips, library, pains, plans, swimmer_removal, swimmers
+from norvik.store import clips, club, library, pains, plans, swimmer_removal, swimmers
 from norvik.store.connection import transaction
 from norvik.store.swimmers import Swimmer
 from norvik.web.shared import asked
+from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database, settings
 from norvik.web.shared.names import file_name
@@ -175,9 +176,9 @@ _LONGEST_NAME = 80
 
 
 def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValue:
-    chosen = swimmer.schools if swimmer else {}
+    chosen = swimmer.schools if swimmer else club.approach(database())
     if request.method == "POST":
-        chosen = _schools_from_request()
+        chosen = approach_from_form()
     page = render_template(
         "swimmers/form.html",
         form=form,
@@ -185,15 +186,6 @@ def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValu
         questions=[(q, q.chosen(chosen).id) for q in schools()],
     )
     return page, 422 if form.errors else 200
-
-
-def _schools_from_request() -> dict[str, str]:
-    found = {}
-    for question in schools():
-        school = request.form.get(f"school-{question.id}", "")
-        if school in {s.id for s in question.schools}:
-            found[question.id] = school
-    return found
 
 
 def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
@@ -205,6 +197,6 @@ def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
         aim=(form.aim.data or "").strip(),
         pain=tuple(form.pain.data or ()),
         kit=tuple(form.kit.data or ()),
-        schools=_schools_from_request(),
+        schools=approach_from_form(),
         minor=bool(form.minor.data),
     )

@@ -39,10 +39,10 @@ function show() {
   if (band)
     band.textContent =
       rate < low - 0.05
-        ? "below the best rhythm"
+        ? "below the best stroke rate"
         : rate > Number(root.dataset.high) + 0.05
-          ? "above the best rhythm"
-          : "within the best rhythm";
+          ? "above the best stroke rate"
+          : "within the best stroke rate";
 }
 
 function setRate(to) {
