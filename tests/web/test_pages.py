@@ -125,13 +125,18 @@ def test_pages_name_no_other_host(client: FlaskClient, clip: int) -> None:
 
 
 def test_empty_pages_say_what_to_do(client: FlaskClient) -> None:
-    assert "Add swimmer" in client.get("/").text
+    steps = client.get("/").text
+    assert "Add who swims" in steps
+    assert "Mark one stroke cycle" in steps
     assert "New swimmer" in client.get("/clips/new").text
     assert "library is empty" in client.get("/library/").text
     assert "trash is empty" in client.get("/trash/").text
     assert "Free on the disk" in client.get("/storage/").text
     client.post("/swimmers/new", data={"name": "Tilde Vassholm", "level": "beginner"})
-    assert "all caught up" in client.get("/").text
+    steps = client.get("/").text
+    # One step is done, the next is the one that can be pressed.
+    assert steps.count(">Done<") == 1
+    assert re.search(r'class="button button-now" href="/clips/new">Add a clip', steps)
 
 
 def test_swimmer_form(client: FlaskClient, settings: Settings) -> None:
@@ -312,7 +317,7 @@ def test_at_most_three_points_and_only_found_ones(client: FlaskClient, clip: int
         assert client.post(f"/clips/{clip}/judge/focus", data={"fault": what}).status_code == 200
     answer = client.post(f"/clips/{clip}/judge/focus", data={"fault": ids[3]}, headers=HTMX)
     assert answer.status_code == 422
-    assert "3 points are chosen" in answer.text
+    assert "3 focuses are chosen" in answer.text
     answer = client.post(f"/clips/{clip}/judge/focus", data={"fault": "scissor"})
     assert answer.status_code == 422
 

@@ -2,7 +2,8 @@
 
 NorvikError                 any refusal that the user can act on
 ├── TimeBaseError           frame times or a time stretch that cannot be right
-├── MarkError               a mark that cannot stand where it was asked for
+├── MarkError               a mark that cannot be where it was asked for
+├── ChoiceError             a tick or a choice that cannot be made
 ├── EventsFileError         an events file that cannot be read at all
 ├── TracksFileError         a table of followed points that cannot be read
 ├── LengthsError            a length log that cannot be right, or a table of it
@@ -35,6 +36,10 @@ class TimeBaseError(NorvikError):
 
 class MarkError(NorvikError):
     """Raised when a mark names an unknown lane, event, side or frame."""
+
+
+class ChoiceError(NorvikError):
+    """Raised when a tick or a choice is not on the list, or no room is left for it."""
 
 
 class EventsFileError(NorvikError):

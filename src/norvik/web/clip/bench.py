@@ -11,16 +11,10 @@ from flask_login import current_user
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.definitions import button_names, definitions, event_name
-from norvik.core.time.expect import (
-    expected_arm,
-    expected_breath,
-    expected_wall,
-)
 from norvik.store import best_rhythms, clips, jobs, judged, last_positions, loops, marks
 from norvik.store.clips import Clip, Facts
 from norvik.store.undo import undoable
 from norvik.web.clip import drawing_panel
-from norvik.web.clip.hidden_marks import hidden_marks, stroke_of_hidden
 from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.clip.numbers import panel
 from norvik.web.clip.rope_state import rope_context
@@ -32,11 +26,10 @@ from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow import moving
 from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
+from norvik.workflow.hidden_marks import hidden_marks, stroke_of_hidden
+from norvik.workflow.mark import delete_cycle, delete_hidden, mark, move_mark
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
-
-
-_LONGEST_POOL_M = 100.0
 
 
 @blueprint.get("/")
@@ -172,60 +165,42 @@ def back_to_stroke(clip_id: int) -> ResponseReturnValue:
 
 
 @blueprint.post("/marks/delete-hidden")
-def delete_hidden(clip_id: int) -> ResponseReturnValue:
+def delete_hidden_marks(clip_id: int) -> ResponseReturnValue:
     """Delete the marks that belong to another stroke than the clip's; undo brings them back."""
-    timed = time_clip(database(), asked.ready_clip(clip_id))
-    ids = [m.id for m in hidden_marks(timed)]
-    if ids:
-        marks.delete_many(database(), clip_id, current_user.id, ids)
+    delete_hidden(database(), current_user.id, asked.ready_clip(clip_id))
     return redirect(url_for("bench.show", clip_id=clip_id))
 
 
 @blueprint.post("/marks")
 def place(clip_id: int) -> ResponseReturnValue:
-    clip = asked.ready_clip(clip_id)
-    frame, lane = _int("frame"), request.form.get("lane", "")
-    side, event = request.form.get("side", ""), request.form.get("event", "")
-    clip.require(frame)
-    if event == "next":
-        event = _expected(time_clip(database(), clip), lane, side, frame)
-        side = "" if event == "down" else side
-    stroke = STROKES[clip.stroke]
-    if side not in stroke.sides_of(lane) or event not in stroke.events_of(lane):
-        raise MarkError(f"“{event}” can't be marked here. Reload the page.")
-    note = _metres(clip) if lane == "course" else ""
-    mark = marks.place(database(), clip_id, current_user.id, frame, lane, side, event, note)
-    return _parts(clip, frame, f"{_named(mark)} marked on frame {frame}", mark.id)
+    clip, form = asked.ready_clip(clip_id), request.form
+    frame = _int("frame")
+    placed = mark(
+        database(), current_user.id, clip, frame, form.get("lane", ""), form.get("side", ""),
+        form.get("event", ""), number_of(form.get("metres", "")),
+    )  # fmt: skip
+    return _parts(clip, frame, f"{_named(placed)} marked on frame {frame}", placed.id)
 
 
 @blueprint.post("/marks/<int:mark_id>/move")
 def move(clip_id: int, mark_id: int) -> ResponseReturnValue:
-    clip = asked.ready_clip(clip_id)
-    frame = _int("frame")
-    clip.require(frame)
-    mark = marks.move(database(), clip_id, current_user.id, mark_id, frame)
-    return _parts(clip, frame, f"{_named(mark)} moved to frame {frame}", mark.id)
+    clip, frame = asked.ready_clip(clip_id), _int("frame")
+    moved = move_mark(database(), current_user.id, clip, mark_id, frame)
+    return _parts(clip, frame, f"{_named(moved)} moved to frame {frame}", moved.id)
 
 
 @blueprint.post("/marks/<int:mark_id>/delete")
 def delete(clip_id: int, mark_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
-    mark = marks.delete(database(), clip_id, current_user.id, mark_id)
-    return _parts(clip, mark.frame, f"{_named(mark)} on frame {mark.frame} deleted")
+    gone = marks.delete(database(), clip_id, current_user.id, mark_id)
+    return _parts(clip, gone.frame, f"{_named(gone)} on frame {gone.frame} deleted")
 
 
 @blueprint.post("/marks/<int:mark_id>/delete-cycle")
-def delete_cycle(clip_id: int, mark_id: int) -> ResponseReturnValue:
+def delete_whole_cycle(clip_id: int, mark_id: int) -> ResponseReturnValue:
     """Delete the whole cycle that a mark of an arm opens or lies in, as one step."""
     clip = asked.ready_clip(clip_id)
-    timed = time_clip(database(), clip)
-    slot = timed.timing.resolved.slot_of(mark_id)
-    if slot is None:
-        raise MarkError("This mark belongs to no cycle of an arm. Delete it by itself.")
-    inside = [p.mark for p in (slot.start, *slot.inner.values(), *slot.loose) if p is not None]
-    ids = [m.key for m in inside if m.key is not None]
-    count = marks.delete_many(database(), clip_id, current_user.id, ids)
-    frame = min(m.frame for m in inside if m.frame is not None)
+    count, frame = delete_cycle(database(), current_user.id, clip, mark_id)
     return _parts(clip, frame, f"Cycle of {times(count, 'mark')} deleted")
 
 
@@ -245,17 +220,17 @@ def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
     change = step(database(), clip_id, current_user.id)
     if change is None:
         return _parts(clip, _int("frame"), f"Nothing to {which}")
-    mark = change.after or change.before
-    assert mark is not None  # a change has at least one end
+    changed = change.after or change.before
+    assert changed is not None  # a change has at least one end
     if change.count > 1:
         told = f"{change.count} marks {'are back' if change.after else 'removed'}"
     elif change.before is None:
-        told = f"{_named(mark)} is back on frame {mark.frame}"
+        told = f"{_named(changed)} is back on frame {changed.frame}"
     elif change.after is None:
-        told = f"{_named(mark)} on frame {mark.frame} removed"
+        told = f"{_named(changed)} on frame {changed.frame} removed"
     else:
-        told = f"{_named(mark)} back on frame {mark.frame}"
-    return _parts(clip, mark.frame, told, mark.id if change.after else None)
+        told = f"{_named(changed)} back on frame {changed.frame}"
+    return _parts(clip, changed.frame, told, changed.id if change.after else None)
 
 
 def _parts(clip: Clip, frame: int, told: str, mark_id: int | None = None) -> ResponseReturnValue:
@@ -287,24 +262,6 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "can_undo": can_undo,
         "can_redo": can_redo,
     }
-
-
-def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:
-    at_s = timed.time_base.time_of(frame)
-    if lane == "breath":
-        return expected_breath(timed.events, at_s)
-    if lane == "wall":
-        return expected_wall(timed.events, at_s)
-    return expected_arm(timed.events, timed.timing.resolved.stroke, side, at_s)
-
-
-def _metres(clip: Clip) -> str:
-    """The note of a pass: how far from the start of the length it is."""
-    metres = number_of(request.form.get("metres", ""))
-    most = clip.facts.pool_m or _LONGEST_POOL_M
-    if metres is None or not 0 <= metres <= most:
-        raise MarkError(f"A pass needs its distance from the wall, 0 to {most:g} m.")
-    return f"{metres:g} m"
 
 
 def _named(mark: marks.StoredMark) -> str:

@@ -10,10 +10,10 @@ from flask.typing import ResponseReturnValue
 from norvik.core.judging.cause_graph import CurrentMap, around, current_map
 from norvik.core.judging.ranking import ORDERS, Ranked, rank
 from norvik.store import reviews
-from norvik.web.clip.judge import BECAUSE
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.workflow.choose import BECAUSE
 from norvik.workflow.clip_judgement import MOST_FOCUSES, Judgement
 
 blueprint = Blueprint("causes", __name__, url_prefix="/clips/<int:clip_id>/causes")
