@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from collections.abc import Iterator
 from pathlib import Path
@@ -76,7 +77,9 @@ def test_tables_of_faults_and_drills() -> None:
 def test_documents(path: Path) -> None:
     if path.name == "words.md":
         return
-    wrong = complaints(path.name, path.read_text("utf-8"))
+    # Tokens of files and names in code are older than the words.
+    text = re.sub(r"`[^`]*`", "", path.read_text("utf-8"))
+    wrong = complaints(path.name, text)
     assert not wrong, "\n".join(wrong)
 
 

@@ -18,6 +18,7 @@ from norvik.web.clip import drawing_panel
 from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.clip.numbers import panel
 from norvik.web.clip.rope_state import rope_context
+from norvik.web.draw.event_figures import event_figures
 from norvik.web.shared import asked
 from norvik.web.shared.choices import choices
 from norvik.web.shared.database import database, settings
@@ -255,6 +256,7 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "event_keys": EVENT_KEYS,
         "definitions": definitions(timed.clip.stroke),
         "event_names": button_names(),
+        "event_figures": event_figures(timed.clip.stroke, timed.clip.view),
         "panel": panel(timed, request.values.get("topic")),
         "hidden": len(hidden_marks(timed)),
         "hidden_stroke": stroke_of_hidden(timed),

@@ -13,7 +13,10 @@ from norvik.workflow.clip_timing import ClipTiming
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """value and spread as they are written; frames: where to look; reason: why it is missing."""
+    """value and spread as they are written; frames: where to look; reason: why it is missing.
+
+    definition: what is measured, in one sentence.
+    """
 
     name: str
     value: str
@@ -22,6 +25,7 @@ class Number:
     note: str = ""
     frames: tuple[int, ...] = ()
     reason: str = ""
+    definition: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,11 +105,14 @@ class Writer:
         reading = q.read(self.timing)
         if reading is None:
             reason = self.timing.reasons.get(q.path, "")
-            return Number(q.name, "–", q.unit, reason=reason) if reason else None
+            if not reason:
+                return None
+            return Number(q.name, "–", q.unit, reason=reason, definition=q.definition)
         shown = reading.value if q.signed else abs(reading.value)
         spread = "" if q.counted else plus_minus(reading.u, q.digits)
         note = q.note(self.timing) if q.note else ""
         if q.intervals is not None or (q.topic == "phases" and note):
             note = " · ".join(x for x in (note, f"n {len(reading.occurrences)}") if x)
         frames = self.frames(o.time_s for o in reading.occurrences)
-        return Number(q.name, number(shown, q.digits), q.unit, spread, note, frames)
+        value = number(shown, q.digits)
+        return Number(q.name, value, q.unit, spread, note, frames, definition=q.definition)

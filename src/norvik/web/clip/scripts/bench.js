@@ -430,6 +430,9 @@ const nameOf = (event) => names[event] ?? event;
 
 /** What the event on the amber button is: where its mark belongs. */
 function means(event) {
+  for (const figure of document.getElementById("means-figures").children) {
+    figure.hidden = figure.dataset.figure !== event;
+  }
   document.getElementById("means-event").textContent =
     `${nameOf(event).charAt(0).toUpperCase()}${nameOf(event).slice(1)}:`;
   document.getElementById("means").textContent =
