@@ -82,11 +82,27 @@ class Obstacle:
     why: str
 
 
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """What one measure or choice says of a fault. kind: "fault", "open" or "watch".
+
+    severity: how far beyond the limit, in spans of the band; may be outside 0 to 1. share: of the
+    takings that show it. shown: those takings.
+    """
+
+    kind: str
+    side: str
+    severity: float
+    share: float
+    judged: Judged | None
+    shown: tuple[Occurrence, ...]
+
+
 def by_frame(
     fault: Fault, taken: Sequence[OnFrame], catalogue: Catalogue, schools: dict[str, str]
 ) -> Finding | None:
     """What the frames say about one fault: the worst of what was taken; None when nothing does."""
-    said: list[tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]]] = []
+    said: list[Evidence] = []
     for text in fault.shown_by:
         rule = Rule.read(text)
         mine = [t for t in taken if t.what == rule.what]
@@ -95,16 +111,17 @@ def by_frame(
         elif rule.apart is not None:
             said += _apart(mine, rule.apart)
         else:
-            said += [s for t in mine if t.band and (s := _beyond(t, t.band, rule.direction))]
+            said += [e for t in mine if t.band and (e := _beyond(t, t.band, rule.direction))]
     for kind in ("fault", "open", "watch"):
-        of_kind = [s for s in said if s[0] == kind]
+        of_kind = [e for e in said if e.kind == kind]
         if not of_kind:
             continue
-        _, _, severity, share, _, _ = max(of_kind, key=lambda s: s[2] * s[3])
+        worst = max(of_kind, key=lambda e: e.severity * e.share)
+        severity = worst.severity
         if kind == "fault":
             severity = max(LEAST_SEVERITY, min(1.0, severity))
-        judged = tuple(s[4] for s in of_kind if s[4] is not None)
-        sides = {s[1] for s in of_kind}
+        judged = tuple(e.judged for e in of_kind if e.judged is not None)
+        sides = {e.side for e in of_kind}
         return Finding(
             id=fault.id,
             kind=kind,
@@ -113,9 +130,9 @@ def by_frame(
             side=sides.pop() if len(sides) == 1 and fault.sided else "",
             degree="clear" if severity >= CLEAR_FROM else "slight",
             severity=severity if kind == "fault" else 0.0,
-            share=share,
+            share=worst.share,
             judged=judged,
-            instants=tuple(sorted({o.time_s for s in of_kind for o in s[5]})),
+            instants=tuple(sorted({o.time_s for e in of_kind for o in e.shown})),
             schools=schools_used(judged, catalogue, schools),
         )
     return None
@@ -162,62 +179,57 @@ def hidden(fault: Fault, obstacles: Iterable[Obstacle]) -> Finding | None:
         id=fault.id,
         kind="open",
         title=fault.name,
-        says=f"Cannot be judged on this clip: {said}. Film it again: {fault.views[0]}.",
+        says=f"Can't be judged on this clip: {said}. Film it again: {fault.views[0]}.",
     )
 
 
-def _chosen(
-    t: OnFrame, option: str
-) -> tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]]:
+def _chosen(t: OnFrame, option: str) -> Evidence:
     shown = tuple(o for o, c in zip(t.found, t.chosen, strict=True) if c == option)
-    return "fault", t.side, SEEN_SEVERITY["clear"], len(shown) / len(t.found), None, shown
+    return Evidence("fault", t.side, SEEN_SEVERITY["clear"], len(shown) / len(t.found), None, shown)
 
 
-def _apart(
-    mine: Sequence[OnFrame], limit: float
-) -> list[tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]]]:
+def _apart(mine: Sequence[OnFrame], limit: float) -> list[Evidence]:
+    """Left and right against each other; the flatter side is the one that shows it."""
     sides = {t.side: t for t in mine}
     if not {"left", "right"} <= set(sides):
         return []
     left, right = sides["left"], sides["right"]
-    away = abs(left.mean - right.mean)
+    beyond = abs(left.mean - right.mean) - limit
     margin = 2 * math.hypot(left.u or 0.0, right.u or 0.0)
-    kind = "fault" if away - limit > margin else "open" if away - limit > -margin else ""
+    if beyond <= -margin:
+        return []
+    kind = "fault" if beyond > margin else "open"
     flat = min(left, right, key=lambda t: t.mean)
-    return [(kind, flat.side, (away - limit) / limit, 1.0, None, flat.found)] if kind else []
+    return [Evidence(kind, flat.side, beyond / limit, 1.0, None, flat.found)]
 
 
-def _beyond(
-    t: OnFrame, band: Band, direction: str
-) -> tuple[str, str, float, float, Judged | None, tuple[Occurrence, ...]] | None:
+def _beyond(t: OnFrame, band: Band, direction: str) -> Evidence | None:
     """What one measure says in one direction; None when it says nothing against the swimmer."""
+    under = direction == "<"
+    limit, good = (band.fault_below, band.good_from) if under else (band.fault_above, band.good_to)
+    if limit is None:
+        return None
 
-    def beyond(value: float) -> float:
-        if direction == "<":
-            return -math.inf if band.fault_below is None else band.fault_below - value
-        return -math.inf if band.fault_above is None else value - band.fault_above
+    def past(value: float, edge: float) -> float:
+        return edge - value if under else value - edge
 
     value, margin = t.mean, 2 * (t.u or 0.0)
-    away = beyond(value)
-    if away > margin:
+    beyond = past(value, limit)
+    if beyond > margin:
         kind = "fault" if len(t.found) >= t.least else "watch"
-    elif away > -margin and margin > 0:
+    elif beyond > -margin:
         kind = "open"
-    else:
-        good = band.good_from if direction == "<" else band.good_to
-        past = math.inf if good is None else (good - value if direction == "<" else value - good)
-        if not (margin < past < math.inf and near_fault(band, value)):
-            return None
+    elif good is not None and past(value, good) > margin and near_fault(band, value):
         kind = "watch"
-    showing = tuple(o for o in t.found if beyond(o.value) > 0)
-    share = len(showing) / len(t.found) if showing else 1.0
-    verdict = "unsure" if kind == "open" else kind
-    judged = _judged(t, band, verdict, away)
-    return kind, t.side, away / band.full, share, judged, showing or t.found
+    else:
+        return None
+    shown = tuple(o for o in t.found if past(o.value, limit) > 0)
+    share = len(shown) / len(t.found) if shown else 1.0
+    judged = _judged(t, band, "unsure" if kind == "open" else kind, beyond)
+    return Evidence(kind, t.side, beyond / band.full, share, judged, shown or t.found)
 
 
 def _judged(t: OnFrame, band: Band, verdict: str, beyond: float) -> Judged:
-    side = f"{t.side} ".lstrip()
-    name = f"{side}{t.name}" if not side else f"{t.name}, {t.side}"
+    name = f"{t.name}, {t.side}" if t.side else t.name
     quantity = Quantity(t.what, name, t.unit, t.digits, lambda _: None)
     return Judged(band, quantity, Reading(t.mean, t.u, t.found), verdict, beyond, t.side)
