@@ -1,22 +1,47 @@
-"""The `norvik` command. Each command lives in a module of norvik.commands."""
+"""The `norvik` command. Each command lives in a module of norvik.commands.
+
+A module is imported when its command is called: `norvik timing` does not wait for the web.
+"""
 
 from __future__ import annotations
+
+import importlib
 
 import click
 
 from norvik import __version__
-from norvik.commands.footage import probe, review_copy
-from norvik.commands.library import add, user
-from norvik.commands.serving import demo, demo_film, serve, worker
-from norvik.commands.sim import sim
-from norvik.commands.timing import timing
+
+#: Command: its module in norvik.commands, and its name there.
+_COMMANDS = {
+    "add": ("library", "add"),
+    "demo": ("serving", "demo"),
+    "demo-film": ("serving", "demo_film"),
+    "probe": ("footage", "probe"),
+    "review-copy": ("footage", "review_copy"),
+    "serve": ("serving", "serve"),
+    "sim": ("sim", "sim"),
+    "timing": ("timing", "timing"),
+    "user": ("library", "user"),
+    "worker": ("serving", "worker"),
+}
 
 
-@click.group()
+class _Lazy(click.Group):
+    """A group whose commands are imported when they are asked for."""
+
+    def list_commands(self, context: click.Context) -> list[str]:
+        return sorted(_COMMANDS)
+
+    def get_command(self, context: click.Context, name: str) -> click.Command | None:
+        if name not in _COMMANDS:
+            return None
+        module, attribute = _COMMANDS[name]
+        command = getattr(importlib.import_module(f"norvik.commands.{module}"), attribute)
+        assert isinstance(command, click.Command)
+        return command
+
+
+@click.group(cls=_Lazy)
 @click.version_option(__version__)
 def main() -> None:
     """Stroke review for swimming coaches."""
-
-
-for command in (demo, serve, worker, timing, probe, review_copy, sim, add, user, demo_film):
-    main.add_command(command)

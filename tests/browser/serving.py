@@ -29,7 +29,7 @@ _FLAGS = [
 
 #: Processes of the product start from one that has its modules loaded already, not from nothing.
 _STARTER = multiprocessing.get_context("forkserver")
-_STARTER.set_forkserver_preload(["norvik.cli"])
+_STARTER.set_forkserver_preload(["norvik.cli", "norvik.commands.serving"])
 
 
 class Server:
