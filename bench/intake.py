@@ -36,7 +36,7 @@ class Browser:
             sign_in(page, server.address, EMAIL, PASSWORD)
             self.token = page.locator("meta[name=csrf-token]").get_attribute("content")
             cookies = page.context.cookies()
-        self.cookie = "; ".join(f"{c['name']}={c['value']}" for c in cookies)  # type: ignore[typeddict-item]
+        self.cookie = "; ".join(f"{c['name']}={c['value']}" for c in cookies)
 
     def send(
         self, method: str, path: str, body: bytes = b"", **headers: str
@@ -146,7 +146,7 @@ def _frames(settings: Settings) -> int:
         return int(connection.execute("SELECT max(frames) FROM recordings").fetchone()[0])
 
 
-def _most_memory(pid: int) -> float:
+def _most_memory(pid: int | None) -> float:
     """Most resident memory of a process so far, MB (VmHWM of Linux)."""
     status = Path(f"/proc/{pid}/status").read_text()
     (found,) = (row for row in status.splitlines() if row.startswith("VmHWM"))

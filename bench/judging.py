@@ -15,7 +15,7 @@ from bench.figures import line, percentiles
 from bench.intake import Browser
 from bench.people import add_coach
 from norvik.catalogue import load
-from norvik.core.prescription.plan import FocusWish, PlanWish, Pool
+from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.model.schedule import Swim, schedule
@@ -70,12 +70,12 @@ def run(room: Path) -> None:
         reviews.choose(connection, clip_id, [r.fault.id for r in judgement.ranked[:3]])
         chosen = judge_clip(connection, clips.by_id(connection, clip_id))
         starts = date(2026, 11, 30)
-        wish = PlanWish(
+        request = PlanRequest(
             starts, (0, 1, 2, 3, 4), Pool(Fraction(25)),
-            tuple(FocusWish(f.fault.id) for f in chosen.focuses), metres=4000,
+            tuple(FocusRequest(f.fault.id) for f in chosen.focuses), metres=4000,
             aim_on=starts + timedelta(weeks=WEEKS, days=-1),
         )  # fmt: skip
-        stored = plans.add(connection, plan_from(chosen, wish, "18:30"))
+        stored = plans.add(connection, plan_from(chosen, request, "18:30"))
         times = []
         for _ in range(60):
             began = time.perf_counter()
@@ -92,10 +92,10 @@ def run(room: Path) -> None:
         browser = Browser(server)
         for name, path, goal in (
             (f"judge page, {len(found)} findings", f"/clips/{clip_id}/judge/", "p95 under 120"),
-            ("map of causes, the same clip", f"/clips/{clip_id}/causes/", ""),
+            ("causes, the same clip", f"/clips/{clip_id}/causes/", ""),
             (f"page of the plan of {WEEKS} weeks", f"/plans/{stored.id}/", ""),
-            ("swimmer's page with the ladder, one clip", f"/swimmers/{swimmer}", ""),
-            (f"  the same with {CLIPS} judged clips", f"/swimmers/{followed}", ""),
+            ("swimmer's page, one judged clip", f"/swimmers/{swimmer}", ""),
+            (f"  the same with {CLIPS} judged clips", f"/swimmers/{followed}", "p95 under 120"),
         ):
             times = []
             for _ in range(60):

@@ -53,7 +53,9 @@ def _one(truth: list[Mark], stroke: str, times_s: list[float]) -> tuple[int, int
         return bisect_left(times_s, time_s)
 
     opens = STROKES[stroke].opens
-    given, waiting, seen = [], [], dict.fromkeys(STROKES[stroke].arms, 0)
+    given: list[Mark] = []
+    waiting: list[Mark] = []
+    seen = dict.fromkeys(STROKES[stroke].arms, 0)
     for m in sorted(truth, key=lambda m: m.time_s):
         arm = m.side if m.side in seen else "both"
         seen[arm] += m.event == opens

@@ -63,7 +63,7 @@ def main(address: str) -> None:
         take(page, "today", WIDE, "/")
         take(page, "bench", WIDE, "/clips/1/?frame=160", ("]", "]"))
         take(page, "judge", WIDE, "/clips/1/judge/?frame=160")
-        take(page, "current", WIDE, "/clips/1/causes/")
+        take(page, "causes", WIDE, "/clips/1/causes/")
         take(page, "review", WIDE, "/clips/1/review/")
         take(page, "plan", WIDE, "/plans/1/")
         page.get_by_role("link", name="Deck card").click()
@@ -80,7 +80,8 @@ def main(address: str) -> None:
         take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")
         take(page, "dial", WIDE, "/clips/1/dial/")
         take(page, "speed-steps", WIDE, "/swimmers/4/steps")
-        take(page, "rhythm", (390, 844), "/swimmers/1/rhythm")
+        take(page, "metronome", (390, 844), "/swimmers/1/rhythm")
+        take(page, "wall", (390, 844), "/swimmers/1/wall")
         measure(page)
         browser.close()
 

@@ -52,8 +52,9 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     clip = numbered_clip(tmp_path / "IMG 0042.mp4", TIMES, options={"g": "250", "bf": "3"})
 
     # A swimmer, then the clip.
-    page.get_by_role("link", name="Add swimmer").click()
+    page.get_by_role("link", name="Add a swimmer").click()
     page.get_by_label("Name").fill("Tilde Vassholm")
+    page.get_by_text("More: aim").click()
     page.get_by_label("fins").check()
     page.get_by_role("button", name="Save").click()
     page.get_by_role("link", name="Add clips of Tilde").click()
@@ -217,7 +218,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
 def test_bad_uploads_say_what_to_do_and_leave_nothing(
     page: Page, worker: None, settings: Settings, tmp_path: Path
 ) -> None:
-    page.get_by_role("link", name="Add swimmer").click()
+    page.get_by_role("link", name="Add a swimmer").click()
     page.get_by_label("Name").fill("Tilde Vassholm")
     page.get_by_role("button", name="Save").click()
     text = tmp_path / "swim.mp4"

@@ -8,8 +8,13 @@ from typing import Any
 
 import pytest
 from click.testing import CliRunner, Result
+from jsonschema import Draft202012Validator
 
 from norvik.cli import main
+from norvik.core.strokes import STROKES
+from norvik.formats.events_csv import write_events
+from norvik.model.dials import usual_swim
+from norvik.model.schedule import schedule
 
 ROWS = """time_s,lane,side,event,frame
 0.0,arm,right,entry,0
@@ -55,6 +60,22 @@ def test_json_object(events: Path) -> None:
     assert set(found["phases"]) == {"left", "right", "both"}
     assert found["phases"]["right"]["catch"] is None
     assert found["walls"] == []
+
+
+@pytest.mark.parametrize("stroke", STROKES)
+def test_the_object_is_as_its_schema_says(stroke: str, tmp_path: Path) -> None:
+    """Held by jsonschema, a library that knows nothing of the product."""
+    schema = json.loads(run("--schema").stdout)
+    Draft202012Validator.check_schema(schema)
+    path = tmp_path / "events.csv"
+    path.write_text(write_events(schedule(usual_swim(stroke, 36.0, 3), 20).marks(0, 20)))
+    printed = run(path, "--stroke", stroke, "--json", "--pool", "25")
+    assert printed.exit_code == 0, printed.output
+    found = json.loads(printed.stdout)
+    Draft202012Validator(schema).validate(found)
+    assert found["quantities"]
+    broken = {**found, "rate": {"cycles_per_min": "fast"}}
+    assert not Draft202012Validator(schema).is_valid(broken)
 
 
 def nulls(value: Any, path: str = "") -> list[str]:

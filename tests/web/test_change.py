@@ -67,7 +67,7 @@ def test_what_changed_is_told_with_its_doubt(
     assert "▲ better" in page
     assert "worked on" in page
     assert "● changed" in page  # the rate, which no band calls better
-    assert page.index("▲ better") < page.index("● changed") < page.index("no real change")
+    assert page.index("▲ better") < page.index("● changed") < page.rindex("no real change")
     # The other way round it is the same pair: the earlier day stands first.
     assert "▲ better" in client.get(f"/clips/{clips[0]}/change/?with={clips[1]}").text
     assert f"/clips/{clips[1]}/change/" in client.get(f"/clips/{clips[1]}/review/").text
@@ -76,6 +76,6 @@ def test_what_changed_is_told_with_its_doubt(
 def test_without_another_clip_it_says_how_to_have_one(
     client: FlaskClient, clips: list[int]
 ) -> None:
-    assert "There is no other clip" in client.get(f"/clips/{clips[2]}/change/").text
+    assert "No other clip of this stroke" in client.get(f"/clips/{clips[2]}/change/").text
     assert client.get(f"/clips/{clips[2]}/change/?with={clips[0]}").status_code == 404
     assert client.get("/clips/99/change/").status_code == 404

@@ -126,7 +126,7 @@ def test_pages_name_no_other_host(client: FlaskClient, clip: int) -> None:
 
 def test_empty_pages_say_what_to_do(client: FlaskClient) -> None:
     steps = client.get("/").text
-    assert "Add who swims" in steps
+    assert "Add a swimmer" in steps
     assert "Mark one stroke cycle" in steps
     assert "New swimmer" in client.get("/clips/new").text
     assert "library is empty" in client.get("/library/").text

@@ -45,7 +45,7 @@ def test_a_best_rhythm_is_kept_from_a_marked_clip(
     client.post(f"/clips/{clip}/best-rhythm", data={"not": "1"})
     assert "No best stroke rate saved yet" in client.get("/swimmers/1/rhythm").text
     client.post("/library/describe", data={"ids": clip, "swimmer_id": "none"})
-    assert "who swims" in client.post(f"/clips/{clip}/best-rhythm").text
+    assert "Assign a swimmer first" in client.post(f"/clips/{clip}/best-rhythm").text
 
 
 def test_the_band_runs_from_the_slowest_to_the_quickest(

@@ -25,6 +25,14 @@ def _above_zero(
     return value
 
 
+def _print_schema(context: click.Context, parameter: click.Parameter, asked: bool) -> None:
+    if asked and not context.resilient_parsing:
+        from norvik.formats.timing_schema import timing_schema
+
+        click.echo(json.dumps(timing_schema(), indent=1))
+        context.exit()
+
+
 @click.command()
 @click.argument("events", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("--stroke", type=click.Choice(list(STROKES)), required=True)
@@ -36,6 +44,14 @@ def _above_zero(
 )
 @click.option("--pool", type=float, callback=_above_zero, help="Length of the pool in metres.")
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object, unrounded.")
+@click.option(
+    "--schema",
+    is_flag=True,
+    is_eager=True,
+    expose_value=False,
+    callback=_print_schema,
+    help="Print the JSON Schema of that object and stop.",
+)
 def timing(
     events: Path, stroke: str, frame_interval: float | None, pool: float | None, as_json: bool
 ) -> None:

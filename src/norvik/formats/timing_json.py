@@ -10,12 +10,15 @@ from norvik.core.time.quantities import QUANTITIES
 from norvik.core.time.timing import Timing
 from norvik.formats.events_csv import BadRow
 
+#: Fields of the timing that are no value of their own, or are written in another form.
+NOT_WRITTEN = ("resolved", "pool_m", "problems", "reasons", "uncertainty")
+
 
 def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, Any]:
     """Timing as plain dicts and lists. problems: rows that cannot be read and marks left out."""
     plain: dict[str, Any] = {}
     for field in dataclasses.fields(timing):
-        if field.name not in ("resolved", "pool_m", "problems", "reasons", "uncertainty"):
+        if field.name not in NOT_WRITTEN:
             plain[field.name] = _plain(getattr(timing, field.name))
     problems = [{"row": b.row, "reason": b.reason} for b in bad_rows]
     problems += [{"row": p.mark.key, "reason": p.reason} for p in timing.problems]

@@ -86,7 +86,7 @@ def _first_steps(connection: sqlite3.Connection) -> list[FirstStep]:
     """What an empty club does first; empty once all of it is done."""
     clip = library.first_ready(connection)
     steps = [
-        FirstStep("Add who swims", "A name is enough.", url_for("swimmers.new"),
+        FirstStep("Add a swimmer", "A name is enough.", url_for("swimmers.new"),
                   bool(swimmers.all_by_name(connection))),
         FirstStep("Add a clip", "A side view under water shows most.", url_for("intake.new"),
                   clip is not None),

@@ -46,20 +46,31 @@ function received(html, fine, values) {
   if (late) overtaken -= 1;
   if (!fine) {
     tell(sentenceOf(html), true);
+    if (moving.size) {
+      moving.clear();
+      reload("parts");
+    }
     return;
   }
   show(html);
   const { mark, frame } = document.getElementById("told").dataset;
   if (mark && !late) chosen = Number(mark);
   else if (!known.marks.some(([, id]) => id === chosen)) chosen = null;
-  if (values.follow && frame !== undefined) stage.goto(Number(frame));
+  // Who has gone to another mark meanwhile is not taken back.
+  if (values.follow && frame !== undefined && !late) stage.goto(Number(frame));
   if (values.confirmed) proposals.next();
   refresh();
 }
 
+/** Marks moved by keys whose last step the server has not answered yet, and the frame they are on. */
+const moving = new Map();
+
 function show(html) {
   replaceParts(html);
   known = state();
+  if (!outbox.items.length) moving.clear();
+  for (const found of known.marks) found[0] = moving.get(found[1]) ?? found[0];
+  if (moving.size) known.marks.sort(([a], [b]) => a - b);
   topics.show();
   rope.showLanes();
 }
@@ -197,8 +208,10 @@ function goToMark([frame, id]) {
 
 function neighbour(direction) {
   const seen = known.marks.filter((m) => rope.shows(m[5]));
-  const later = seen.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
-  const next = direction > 0 ? later[0] : later.at(-1);
+  if (direction < 0) seen.reverse();
+  // Two marks may share a frame: from the chosen one on, the other comes before the next frame.
+  const here = seen.findIndex(([f, id]) => f === stage.wish && id === chosen);
+  const next = here < 0 ? seen.find(([f]) => (f - stage.wish) * direction > 0) : seen[here + 1];
   if (!next) {
     tell(direction > 0 ? "No mark after this frame." : "No mark before this frame.");
     return;
@@ -223,9 +236,14 @@ function needChosen(then) {
 }
 
 async function nudge(frames) {
-  needChosen(async ([frame, id]) => {
-    const to = stage.clamp(frame + frames);
-    await send(`marks/${id}/move`, { frame: to, follow: "1" });
+  needChosen(async (found) => {
+    const to = stage.clamp(found[0] + frames);
+    // A quick hand presses again, or goes on, before the answer comes.
+    found[0] = to;
+    known.marks.sort(([a], [b]) => a - b);
+    moving.set(found[1], to);
+    stage.goto(to);
+    await send(`marks/${found[1]}/move`, { frame: to });
   });
 }
 
