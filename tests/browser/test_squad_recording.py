@@ -54,12 +54,13 @@ def test_cut_and_sorted_by_keyboard(
     expect(rows.nth(1)).to_contain_text("frame 120 to 180")
     page.keyboard.press("z")
     expect(rows.nth(1)).to_contain_text("frame 100 to 180")
-    page.keyboard.press("z")
-    page.keyboard.press("y")
 
     def found() -> list[tuple[int, int | None, int | None]]:
         return [(c.first_frame, c.last_frame, c.swimmer_id) for c in cuts.parts(database, 1)]
 
+    page.keyboard.press("z")
+    until(page, lambda: [part[2] for part in found()] == [squad[0], None, None])
+    page.keyboard.press("y")
     wanted = [(10, 70, squad[0]), (100, 180, None), (181, 250, squad[1])]
     expect(rows).to_have_count(3)
     until(page, lambda: found() == wanted)
