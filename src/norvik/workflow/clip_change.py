@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from norvik.core.errors import NotFoundError
@@ -70,8 +70,10 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         if focus.fault in catalogue.faults
     ]
     found = compare(
-        known_of(connection, before, catalogue, schools, worked_on=chosen),
-        known_of(connection, after, catalogue, schools, worked_on=chosen),
+        *(
+            known_of(timed, catalogue, schools, on_frame_of(connection, timed)[0], chosen)
+            for timed in (before, after)
+        )
     )
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
     said = focus_answers.of_clip(connection, last.id)
@@ -80,22 +82,22 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
 
 
 def known_of(
-    connection: sqlite3.Connection,
     timed: ClipTiming,
     catalogue: Catalogue,
     schools: dict[str, str],
-    on_frame: Sequence[OnFrame] | None = None,
+    on_frame: Iterable[OnFrame],
     worked_on: Iterable[Fault] = (),
+    only: Collection[str] | None = None,
 ) -> list[ComparableValue]:
-    """Every value of a clip that can be compared with another clip's.
+    """Every value of a clip that can be compared with another clip's; of these ids alone, if given.
 
-    on_frame: what was taken on its frames, where that is known already. worked_on: faults whose own
-    limits say what is better; a quantity may have several, for too much and for too little.
+    on_frame: what was taken on its frames. worked_on: faults whose own limits say what is better;
+    a quantity may have several, for too much and for too little.
     """
     own = {catalogue.band(b, schools).quantity: b for f in worked_on for b in f.bands}
     timing = timed.timing
     found = []
-    rate = stroke_rate(timing)
+    rate = stroke_rate(timing) if only is None or "rate" in only else None
     if rate is not None:
         singles = tuple(o.value for o in rate.occurrences)
         unit = rate_unit(timing)
@@ -103,7 +105,13 @@ def known_of(
             ComparableValue("rate", "", "Stroke rate", unit, 1, rate.value, rate.u, singles)
         )
     for q in QUANTITIES.values():
-        reading = q.read(timing) if q.compared and timing.stroke in q.strokes else None
+        if (
+            not q.compared
+            or timing.stroke not in q.strokes
+            or (only is not None and q.id not in only)
+        ):
+            continue
+        reading = q.read(timing)
         if reading is not None:
             singles = tuple(o.value for o in reading.occurrences)
             band = _band_of(q.id, catalogue, schools, own.get(q.id))
@@ -112,12 +120,11 @@ def known_of(
                     q.id, "", q.name, q.unit, q.digits, reading.value, reading.u, singles, band
                 )
             )
-    taken = on_frame_of(connection, timed)[0] if on_frame is None else on_frame
     found += [
         ComparableValue(t.what, t.side, t.name, t.unit, t.digits, t.mean, t.u,
               tuple(o.value for o in t.found), t.band)
-        for t in taken
-        if not t.chosen
+        for t in on_frame
+        if not t.chosen and (only is None or t.what in only)
     ]  # fmt: skip
     return found
 

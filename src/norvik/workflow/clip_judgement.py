@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from functools import cached_property
 
 from norvik.core.errors import NotFoundError
 from norvik.core.judging.coaching_model import Catalogue, Caution, Drill, School
-from norvik.core.judging.findings import find
+from norvik.core.judging.findings import find_faults, find_strengths, in_order
 from norvik.core.judging.judged import Finding, Seen
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.judging.ranking import Ranked, rank
@@ -44,14 +45,28 @@ class Judgement:
     swimmer: Swimmer
     catalogue: Catalogue
     seen: tuple[Sighting, ...]
-    findings: tuple[Finding, ...]
-    ranked: tuple[Ranked, ...]
+    moments: tuple[Seen, ...]
+    #: Faults, what to watch, open questions, and what was ticked as good.
+    faults: tuple[Finding, ...]
     review: Review
     taken: tuple[OnFrame, ...] = ()
 
     @property
     def clip(self) -> Clip:
         return self.timed.clip
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """The strengths that the numbers show come on top of `faults`, when first asked for."""
+        strengths = find_strengths(self.timed.timing, self.moments, self.faults, self.catalogue,
+                                   self.swimmer.schools, self.taken)  # fmt: skip
+        return tuple(in_order([*strengths, *self.faults]))
+
+    @cached_property
+    def ranked(self) -> tuple[Ranked, ...]:
+        """The faults in the order in which to work on them."""
+        order = self.catalogue.questions["order"].chosen(self.swimmer.schools).id
+        return tuple(rank(self.findings, self.catalogue, self.swimmer.pain, order))
 
     def of_kind(self, kind: str) -> list[Finding]:
         return [f for f in self.findings if f.kind == kind]
@@ -130,9 +145,8 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> Judgement:
         for t in ticks
     ]
     taken, obstacles = on_frame_of(connection, timed)
-    findings = find(timed.timing, seen, catalogue, swimmer.level, swimmer.schools, taken, obstacles)
-    order = catalogue.questions["order"].chosen(swimmer.schools).id
-    ranked = rank(findings, catalogue, swimmer.pain, order)
+    faults = find_faults(timed.timing, seen, catalogue, swimmer.level, swimmer.schools, taken,
+                         obstacles)  # fmt: skip
     review = reviews.of_clip(connection, clip.id)
-    return Judgement(timed, swimmer, catalogue, ticks, tuple(findings), tuple(ranked), review,
+    return Judgement(timed, swimmer, catalogue, ticks, tuple(seen), tuple(faults), review,
                      tuple(taken))  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date
 
@@ -63,10 +64,9 @@ class Progress:
 
 @dataclass(frozen=True, slots=True)
 class _JudgedClip:
-    """A judged clip with its comparable values."""
+    """A judged clip, and what the coach said of each focus on it."""
 
     judgement: Judgement
-    known: list[ComparableValue]
     answers: dict[str, str]
 
     @property
@@ -77,9 +77,14 @@ class _JudgedClip:
     def on(self) -> date:
         return date.fromisoformat(self.clip.filmed_on)
 
+    def known(self, only: Collection[str]) -> list[ComparableValue]:
+        """Its values of those quantities, measures and choices, to compare with another clip's."""
+        j = self.judgement
+        return known_of(j.timed, j.catalogue, j.swimmer.schools, j.taken, only=only)
+
     def kind(self, fault_id: str) -> str:
         """Of the findings with that id, the gravest; empty without one."""
-        kinds = {f.kind for f in self.judgement.findings if f.id == fault_id}
+        kinds = {f.kind for f in self.judgement.faults if f.id == fault_id}
         return next((k for k in ("fault", "open", "watch") if k in kinds), "")
 
 
@@ -131,16 +136,13 @@ def _judged_clips(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_Jud
             continue
         counts[clip.stroke] = counts.get(clip.stroke, 0) + 1
         j = judge_clip(connection, clip)
-        known = known_of(connection, j.timed, j.catalogue, swimmer.schools, j.taken)
-        found.append(_JudgedClip(j, known, focus_answers.of_clip(connection, clip.id)))
+        found.append(_JudgedClip(j, focus_answers.of_clip(connection, clip.id)))
     return found[::-1]
 
 
 def _later(fault: Fault, first: _JudgedClip, then: _JudgedClip, swimmer: Swimmer) -> Later:
     shown = shown_by(fault, then.judgement.catalogue, swimmer.schools)
-    changes = compare(
-        [k for k in first.known if k.what in shown], [k for k in then.known if k.what in shown]
-    )
+    changes = compare(first.known(shown), then.known(shown))
     return Later(
         clip=then.clip.id,
         on=then.on,
@@ -204,7 +206,9 @@ def _questions(told: list[_JudgedClip], swimmer: Swimmer) -> list[Question]:
     """The newest time that each question was left open, and the clip that answered it since."""
     found: dict[tuple[str, str], Question] = {}
     for n, t in enumerate(told):
-        for finding in t.judgement.of_kind("open"):
+        for finding in t.judgement.faults:
+            if finding.kind != "open":
+                continue
             fault = t.judgement.catalogue.faults.get(finding.id)
             if fault is None:
                 continue
@@ -217,7 +221,7 @@ def _questions(told: list[_JudgedClip], swimmer: Swimmer) -> list[Question]:
                     and x.kind(fault.id) != "open"
                     and (
                         x.kind(fault.id)
-                        or shown & {k.what for k in x.known}
+                        or x.known(shown)
                         or x.answers.get(fault.id) in ("gone", "better", "still")
                     )
                 ),

@@ -40,6 +40,10 @@ def judge(band: Band, timing: Timing) -> Judged | None:
     return Judged(band, quantity, reading, *verdict_of(band, reading.value, reading.u))
 
 
+#: In which order kinds of findings are said.
+_ORDER = {"strength": 0, "fault": 1, "watch": 2, "open": 3}
+
+
 def find(
     timing: Timing,
     seen: Iterable[Seen],
@@ -55,14 +59,24 @@ def find(
     or chosen on its frames; obstacles: what cannot be judged there.
     """
     ticked = list(seen)
+    faults = find_faults(timing, ticked, catalogue, level, schools, on_frame, obstacles)
+    strengths = find_strengths(timing, ticked, faults, catalogue, schools, on_frame)
+    return in_order(strengths + faults)
+
+
+def find_faults(
+    timing: Timing,
+    seen: Iterable[Seen],
+    catalogue: Catalogue,
+    level: str,
+    schools: dict[str, str],
+    on_frame: Sequence[OnFrame] = (),
+    obstacles: Sequence[Obstacle] = (),
+) -> list[Finding]:
+    """Faults by severity, what to watch, open questions, and what was ticked as good."""
+    ticked = list(seen)
     names = {s.what for s in ticked}
     found: list[Finding] = []
-    # What was ticked as a fault is no strength by a measure that would show it.
-    in_faults = {
-        Rule.read(text).what
-        for name in names & set(catalogue.faults)
-        for text in catalogue.faults[name].shown_by
-    }
     for fault in catalogue.faults.values():
         if not applies(fault, catalogue, level, schools):
             continue
@@ -73,15 +87,32 @@ def find(
         measured = measured or hidden(fault, obstacles)
         if measured:
             found.append(measured)
-            in_faults |= {j.quantity.id for j in measured.judged}
-    for tick in ticked:
-        by_eye = _by_eye(tick, catalogue)
-        if by_eye:
-            found.append(by_eye)
-    found += _strengths_by_number(timing, catalogue, schools, in_faults)
-    found += strengths_on_frame(on_frame, in_faults, catalogue, schools)
-    rank = {"strength": 0, "fault": 1, "watch": 2, "open": 3}
-    return sorted(found, key=lambda f: (rank[f.kind], -f.severity, f.id, f.side))
+    found += [by_eye for tick in ticked if (by_eye := _by_eye(tick, catalogue))]
+    return in_order(found)
+
+
+def find_strengths(
+    timing: Timing,
+    seen: Iterable[Seen],
+    faults: Iterable[Finding],
+    catalogue: Catalogue,
+    schools: dict[str, str],
+    on_frame: Sequence[OnFrame] = (),
+) -> list[Finding]:
+    """What the numbers praise. No strength rests on a measure that shows a fault, or would."""
+    in_faults = {
+        Rule.read(text).what
+        for name in {s.what for s in seen} & set(catalogue.faults)
+        for text in catalogue.faults[name].shown_by
+    }
+    in_faults |= {j.quantity.id for fault in faults for j in fault.judged}
+    found = _strengths_by_number(timing, catalogue, schools, in_faults)
+    return in_order(found + strengths_on_frame(on_frame, in_faults, catalogue, schools))
+
+
+def in_order(found: list[Finding]) -> list[Finding]:
+    """By kind, the gravest first."""
+    return sorted(found, key=lambda f: (_ORDER[f.kind], -f.severity, f.id, f.side))
 
 
 def applies(fault: Fault, catalogue: Catalogue, level: str, schools: dict[str, str]) -> bool:
