@@ -36,7 +36,7 @@ def take(
     page.set_viewport_size({"width": size[0], "height": size[1]})
     page.goto(path)
     page.wait_for_load_state("networkidle")
-    if page.locator("[data-frames]").count() or "rhythm" in path:
+    if page.locator("[data-frames]").count():
         page.wait_for_selector('[data-ready="true"]')
     for key in keys:
         page.keyboard.press(key)
@@ -80,7 +80,6 @@ def main(address: str) -> None:
         take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")
         take(page, "dial", WIDE, "/clips/1/dial/")
         take(page, "speed-steps", WIDE, "/swimmers/4/steps")
-        take(page, "metronome", (390, 844), "/swimmers/1/rhythm")
         take(page, "wall", (390, 844), "/swimmers/1/wall")
         measure(page)
         browser.close()
@@ -91,7 +90,7 @@ def measure(page: Page) -> None:
     take(page, "measure", WIDE, "/clips/1/?frame=86", ("Shift+M",))
     page.mouse.move(640, 700)
     page.screenshot(path=OUT / "measure.png")
-    page.get_by_role("tab", name="Follow").click()
+    page.get_by_role("tab", name="Track").click()
     page.locator(".track-chart").first.wait_for()
     page.evaluate("() => window.norvik.stage.goto(205)")
     page.locator("figure").first.scroll_into_view_if_needed()
