@@ -133,7 +133,7 @@ MEASURES: dict[str, Measure] = {
                 ("freestyle", "backstroke", "butterfly"), (FRONT_UNDER,),
                 "hand under the shoulder", ("shoulder",), _ARM, "°", 0, f.angle),
         Measure("high-elbow", "Elbow above the line of the arm", FACE_DOWN, (SIDE_UNDER,),
-                "catch to press", ("catch", "press", "in"), ("shoulder", "elbow", "fingertips"),
+                "catch to pull", ("catch", "press", "in"), ("shoulder", "elbow", "fingertips"),
                 "%", 1, f.high_elbow),
         Measure("forearm-vertical", "Forearm from the vertical", ("freestyle", "butterfly"),
                 (SIDE_UNDER,), "press", ("press",), ("elbow", "fingertips"), "°", 0, f.to_vertical),
