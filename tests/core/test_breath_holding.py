@@ -6,6 +6,7 @@ import pytest
 
 from norvik.catalogue.loader import everything
 from norvik.core.prescription.breath_holding import (
+    Asked,
     asks_for_breath_holding,
     breath_holding,
     says_under_water,
@@ -222,6 +223,57 @@ def test_what_may_be_meant_is_asked_about(text: str) -> None:
     asked = breath_holding([text])
     assert asked is not None
     assert not asked.sure
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        # 15 m is where the rules of racing end it; without a unit only swum lengths are metres.
+        ("Kick 16 m under water", "16 m under water"),
+        ("Kick 15 m under water", ""),
+        ("Swim 20 under water", "20 under water"),
+        ("Swim 33 under water", "33 under water"),
+        ("Swim 50 under water", "50 under water"),
+        ("Swim 75 under water", "75 under water"),
+        ("Swim 100 under water", "100 under water"),
+        ("Swim 40 under water", ""),
+        ("Glide under water 16,5 m", "under water 16,5 m"),
+        ("Glide under water for 12,5 m", ""),
+        # A breath every five strokes or more rarely; three breaths a length or fewer.
+        ("Breathe every 5 strokes", "Breathe every 5"),
+        ("Breathe every fifth stroke", "Breathe every fifth"),
+        ("Breathe every 4 strokes", ""),
+        ("3 breaths per length", "3 breaths per length"),
+        ("3.0 breaths per length", "3.0 breaths per length"),
+        ("4 breaths per length", ""),
+        # A ladder of counts; beyond 15 they are something else.
+        ("Set of 3-5-7 breathing", "3-5-7 breathing"),
+        ("Ladder of breathing 3-5-15", "breathing 3-5-15"),
+        ("Ladder of breathing 3-5-16", ""),
+        ("breathing 5", ""),
+        ("breathing 3-4", ""),
+        # The curly apostrophe of a phone is the straight one of a keyboard.
+        ("don’t breathe for the length", "don't breathe"),
+        ("Don’t hold your breath", ""),
+        # Doing without air, forbidden before it or after it.
+        ("Swim without breath, not hurried", "without breath"),
+        ("Never swim without air", ""),
+        ("A set without air is never swum", ""),
+        ("No-breath drills are forbidden", ""),
+        ("Flat second stroke without a breath", ""),
+    ],
+)
+def test_the_edges(text: str, words: str) -> None:
+    assert asks_for_breath_holding([text]) == words
+
+
+def test_what_is_sure_goes_before_what_may_be_and_the_first_of_these_is_asked() -> None:
+    described, ladder = "When you hold your breath", "breathing 3-5"
+    assert breath_holding([described, ladder, "a hypoxic set"]) == Asked("hypoxic", sure=True)
+    assert breath_holding([f"{ladder}, then hypoxic work"]) == Asked("hypoxic", sure=True)
+    assert breath_holding([described, ladder]) == Asked("hold your breath", sure=False)
+    assert breath_holding([ladder, described]) == Asked("breathing 3-5", sure=False)
+    assert breath_holding([]) is None
 
 
 def test_no_shipped_drill_asks_for_it_or_may() -> None:

@@ -11,6 +11,7 @@ from norvik.catalogue.loader import frame_band
 from norvik.core.followup.focus_status import ADVICE, Later, next_point, status_of
 from norvik.core.followup.refilm import instants_of, refilm
 from norvik.core.frame.clock import oclock
+from norvik.core.judging.coaching_model import Band
 from norvik.core.prescription.overcorrect import CAPS, aim_of
 
 CATALOGUE = load("freestyle")
@@ -103,3 +104,22 @@ def test_what_to_film_again_is_as_little_as_possible() -> None:
     assert shots[0].view == "front-under"
     assert instants_of(f["breath-held"], CATALOGUE, {}) == ["marks for “exhaling under water”"]
     assert instants_of(f["stiff-ankles"], CATALOGUE, {}) == ["five whole cycles"]
+
+
+def test_nobody_aims_beyond_from_the_very_end_of_good() -> None:
+    band = Band("x", "entry-line", "own", good_from=-0.5, good_to=0.5, fault_above=1.0)
+    assert aim_of("entry-line", "left", 0.5, band) is None
+    assert aim_of("entry-line", "left", -0.5, band) is None
+    below, above = aim_of("entry-line", "left", -0.6, band), aim_of("entry-line", "left", 0.6, band)
+    assert below is not None
+    assert above is not None
+    assert (below.target, below.aim) == (0.0, pytest.approx(0.6))
+    assert (above.target, above.aim) == (0.0, pytest.approx(-0.6))
+    one_end = Band("x", "reach-depth", "own", good_to=0.4, fault_above=0.6)
+    deep = aim_of("reach-depth", "right", 0.5, one_end)
+    assert deep is not None
+    assert (deep.target, deep.aim) == (0.4, pytest.approx(0.3))
+    # Never further beyond than its cap.
+    far = aim_of("reach-depth", "right", 1.4, one_end)
+    assert far is not None
+    assert far.aim == pytest.approx(0.4 - CAPS["reach-depth"])
