@@ -20,7 +20,7 @@ ALLOWED = {
     "formats": {"core", "formats"},
     "footage": {"core", "footage"},
     "model": {"core", "model"},
-    "store": {"core", "footage", "store"},
+    "store": {"core", "store"},
     "workflow": {"core", "catalogue", "formats", "model", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
     "jobs": {"core", "footage", "store", "storage", "workflow", "settings", "jobs"},
@@ -67,6 +67,20 @@ def test_arrows_point_one_way(package: str) -> None:
     for path in files:
         wrong = (ours(imports_of(path)) & OUTER) - ALLOWED[package]
         assert not wrong, f"{path.relative_to(SOURCE)} imports {wrong}"
+
+
+#: Who may speak SQL beside the store: a connection that is held open, the uploads' own database,
+#: and the demo, which closes the file that it moves.
+SQL_ELSEWHERE = {"web/shared/database.py", "web/footage/uploads.py", "demo/seed.py"}
+
+
+def test_sql_is_spoken_in_the_store_alone() -> None:
+    said = {
+        path.relative_to(SOURCE).as_posix()
+        for path in SOURCE.rglob("*.py")
+        if ".execute(" in path.read_text(encoding="utf-8")
+    }
+    assert {p for p in said if not p.startswith("store/")} == SQL_ELSEWHERE
 
 
 def test_every_package_is_held_to_its_arrows() -> None:

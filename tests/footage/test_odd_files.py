@@ -11,9 +11,9 @@ import cv2
 import numpy as np
 import pytest
 
+from norvik.core.frame.levels import Levels
 from norvik.footage import review_copy as module
 from norvik.footage.camera_metadata import camera_metadata
-from norvik.footage.levels import Levels
 from norvik.footage.opening import open_footage
 from norvik.footage.packets import packet_list
 from norvik.footage.review_copy import ReviewCopy, make_review_copy

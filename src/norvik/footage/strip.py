@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
 from pathlib import Path
 
 import numpy as np
 from av.video.frame import VideoFrame
 from numpy.typing import NDArray
 
-from norvik.footage.levels import Levels
+from norvik.core.frame.filmstrip import Strip
+from norvik.core.frame.levels import Levels
 from norvik.footage.stills import jpeg
 
 #: Height of a picture on the strip in pixels.
@@ -17,23 +17,6 @@ HEIGHT = 72
 _COLUMNS = 10
 #: As many pictures as are wanted, and how many are gathered before every other one is dropped.
 _WANTED, _MOST = 120, 240
-
-
-@dataclass(frozen=True, slots=True)
-class Strip:
-    """A sheet of `count` pictures of width x height pixels, `columns` in a row.
-
-    Picture k shows frame k * every of the recording.
-    """
-
-    count: int
-    every: int
-    columns: int
-    width: int
-    height: int
-
-    def as_dict(self) -> dict[str, int]:
-        return asdict(self)
 
 
 class StripMaker:

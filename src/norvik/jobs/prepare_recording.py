@@ -7,6 +7,7 @@ often the whole of a short clip; preparing it makes the rest.
 from __future__ import annotations
 
 from norvik.core.errors import FootageError
+from norvik.footage.probe import is_constant
 from norvik.footage.review_copy import ReviewCopy, make_review_copy
 from norvik.footage.sound import extract_sound
 from norvik.footage.stills import frame_image, jpeg
@@ -16,6 +17,7 @@ from norvik.settings import Settings
 from norvik.store import jobs, recordings
 from norvik.store.connection import transaction
 from norvik.store.jobs import Job
+from norvik.store.recordings import Decoded
 from norvik.workflow.clip_timing import note_doubts_of_recording
 
 POSTER_WIDTH = 480
@@ -34,6 +36,22 @@ def open_recording(settings: Settings, job: Job, report: Report) -> int | None:
 def prepare_recording(settings: Settings, job: Job, report: Report) -> None:
     """Make everything that is still missing of a recording."""
     _prepare(settings, job, report, opening=False)
+
+
+def _decoded(made: ReviewCopy) -> Decoded:
+    return Decoded(
+        rate=made.rate,
+        width=made.width,
+        height=made.height,
+        source_width=made.source.width,
+        source_height=made.source.height,
+        codec=made.codec,
+        media_s=made.media_s,
+        constant=is_constant(made.media_s, made.tick_s),
+        copied=made.copied,
+        warning=made.losses.sentence(),
+        times_estimated=made.losses.times_estimated > 0,
+    )
 
 
 def _prepare(settings: Settings, job: Job, report: Report, opening: bool) -> bool:
@@ -57,7 +75,7 @@ def _prepare(settings: Settings, job: Job, report: Report, opening: bool) -> boo
             recordings.set_watchable(
                 connection,
                 recording.id,
-                made,
+                _decoded(made),
                 settings.relative(made.path),
                 whole=made.whole,
                 strip=saved[0] if saved else None,

@@ -13,7 +13,7 @@ from pathlib import Path
 
 from norvik.settings import Settings
 from norvik.storage.release import delete_who_left, remove_doomed
-from norvik.store import swimmer_removal
+from norvik.store import recordings, swimmer_removal
 from norvik.store.connection import connected
 
 #: A page may still be playing a stretch when the whole copy comes; it changes over in seconds.
@@ -41,9 +41,8 @@ def sweep(settings: Settings, keep_s: float = KEEP_S) -> int:
 def _orphans(settings: Settings, connection: sqlite3.Connection) -> list[Path]:
     """Originals without a recording, pictures and copies of none, and parts that never ended."""
     before = time.time() - KEEP_ORPHANS_S
-    rows = connection.execute("SELECT id, original_path FROM recordings").fetchall()
-    originals = {row["original_path"] for row in rows}
-    ids = {row["id"] for row in rows}
+    paths = recordings.original_paths(connection)
+    originals, ids = set(paths.values()), set(paths)
 
     def old(path: Path) -> bool:
         return path.is_file() and path.stat().st_mtime < before
@@ -69,8 +68,7 @@ def _stretches(settings: Settings, keep_s: float) -> int:
     if not old:
         return 0
     with connected(settings.database) as connection:
-        rows = connection.execute("SELECT review_path FROM recordings WHERE review_path NOT NULL")
-        used = {row["review_path"] for row in rows}
+        used = recordings.review_paths(connection)
     unused = [path for path in old if settings.relative(path) not in used]
     for path in unused:
         path.unlink(missing_ok=True)

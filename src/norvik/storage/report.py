@@ -54,13 +54,7 @@ def storage_report(connection: sqlite3.Connection, settings: Settings) -> Storag
         number = name.split(".")[0].split("-")[0]
         if number.isdigit():
             films[int(number)] = films.get(int(number), 0) + size
-    counts = {
-        row["recording_id"]: (row["n"], row["gone"])
-        for row in connection.execute(
-            "SELECT recording_id, count(*) AS n, count(trashed_at) AS gone FROM clips "
-            "GROUP BY recording_id"
-        )
-    }
+    counts = recordings.clip_counts(connection)
     kept = []
     for recording in recordings.everyone(connection):
         path = recording.original_path

@@ -11,16 +11,37 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from norvik.core.errors import NotFoundError, NotReadyError
+from norvik.core.frame.filmstrip import Strip
+from norvik.core.frame.levels import Levels
 from norvik.core.time.timebase import Stretch, TimeBase, checked_stretches
-from norvik.footage.levels import Levels
-from norvik.footage.probe import is_constant
-from norvik.footage.review_copy import ReviewCopy
-from norvik.footage.strip import Strip
 
 #: States in which something can be watched and marked.
 WATCHABLE = ("opening", "ready")
+
+
+@dataclass(frozen=True, slots=True)
+class Decoded:
+    """What decoding told of a recording and its review copy.
+
+    rate: constant frames per second of the copy. width, height: of the copy in pixels. media_s:
+    true times of the source's frames. constant: they lie on a constant raster. warning: a sentence
+    about what was lost, if something was. copied: False when the source itself is played.
+    """
+
+    rate: Fraction
+    width: int
+    height: int
+    source_width: int
+    source_height: int
+    codec: str
+    media_s: NDArray[np.float64]
+    constant: bool
+    copied: bool
+    warning: str | None = None
+    times_estimated: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +165,7 @@ def by_checksum(connection: sqlite3.Connection, sha256: str) -> Recording | None
 def set_watchable(
     connection: sqlite3.Connection,
     recording_id: int,
-    made: ReviewCopy,
+    made: Decoded,
     review_path: str,
     *,
     whole: bool,
@@ -167,19 +188,19 @@ def set_watchable(
         "strip = ?, levels = ?, sound = ? WHERE id = ?",
         (
             "ready" if whole else "opening",
-            made.losses.sentence(),
-            int(made.losses.times_estimated > 0),
+            made.warning,
+            int(made.times_estimated),
             review_path,
             int(made.copied),
             made.rate.numerator,
             made.rate.denominator,
             made.width,
             made.height,
-            made.source.width,
-            made.source.height,
+            made.source_width,
+            made.source_height,
             made.codec,
             int(made.media_s.size),
-            int(is_constant(made.media_s, made.tick_s)),
+            int(made.constant),
             json.dumps(strip.as_dict()) if strip else "",
             json.dumps(levels.as_list()) if levels else "",
             int(sound),
@@ -229,6 +250,26 @@ def set_check(
 def delete(connection: sqlite3.Connection, recording_id: int) -> None:
     """Delete a recording with its clips and all that hangs on them; files are the caller's."""
     connection.execute("DELETE FROM recordings WHERE id = ?", (recording_id,))
+
+
+def original_paths(connection: sqlite3.Connection) -> dict[int, str | None]:
+    """Recording to where its original lies in the data folder; None once it was given up."""
+    return dict(connection.execute("SELECT id, original_path FROM recordings").fetchall())
+
+
+def review_paths(connection: sqlite3.Connection) -> set[str]:
+    """Where the films lie that are played, in the data folder."""
+    rows = connection.execute("SELECT review_path FROM recordings WHERE review_path NOT NULL")
+    return {row["review_path"] for row in rows}
+
+
+def clip_counts(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
+    """Recording to how many clips it has and how many of them are in the trash."""
+    rows = connection.execute(
+        "SELECT recording_id, count(*) AS n, count(trashed_at) AS gone FROM clips "
+        "GROUP BY recording_id"
+    )
+    return {row["recording_id"]: (row["n"], row["gone"]) for row in rows}
 
 
 def everyone(connection: sqlite3.Connection) -> list[Recording]:
