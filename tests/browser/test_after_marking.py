@@ -117,6 +117,8 @@ def test_the_sheet_is_worked_through_by_keys(
     assert page.locator(".at-line").inner_text().splitlines()[0].strip() == names[-1]
     page.get_by_role("button", name="Work on this").first.click()
     before = page.locator("[data-another]").first.get_attribute("aria-label")
+    # What has just come in does nothing until it is settled, 20 ms later.
+    expect(page.locator(".htmx-added, .htmx-settling")).to_have_count(0)
     page.keyboard.press("a")
     expect(page.locator("[data-another]").first).not_to_have_attribute("aria-label", before or "")
 

@@ -233,6 +233,7 @@ def test_the_whole_job_in_few_presses(page: Page, worker: None, tmp_path: Path) 
     hand.press("Enter")
     hand.click(page.get_by_role("link", name="Add clips of Tilde"))
     hand.count[hand.doing] += 2  # the drop area, and the file in the browser's own window
+    page.wait_for_selector('#intake[data-ready="true"]')
     page.locator("#files").set_input_files(clip)
     page.wait_for_url(re.compile(r"/clips/\d+/$"), timeout=90_000)
     page.wait_for_selector('#bench[data-ready="true"]', timeout=60_000)

@@ -226,10 +226,11 @@ function tellUnfinished() {
   unfinished.textContent = `Not finished last time: ${names.join(", ")}. Choose ${names.length === 1 ? "it" : "them"} again to resume the upload.`;
 }
 
-files.addEventListener("change", () => {
+function takeChosen() {
   addAll([...files.files]);
   files.value = "";
-});
+}
+files.addEventListener("change", takeChosen);
 for (const name of ["dragover", "dragenter"]) {
   drop.addEventListener(name, (event) => {
     event.preventDefault();
@@ -258,4 +259,6 @@ function sayWhose() {
 form.addEventListener("change", sayWhose);
 sayWhose();
 tellUnfinished();
+// Chosen on a slow line, before this script had come.
+if (files.files.length) takeChosen();
 form.dataset.ready = "true";
