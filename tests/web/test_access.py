@@ -73,9 +73,9 @@ def test_one_table_decides_for_every_route(
     asked: list[tuple[str, int, str]] = []
     real = access._load
 
-    def load(connection, who, kind, key, deed):  # type: ignore[no-untyped-def]
+    def load(by_id, connection, who, kind, key, deed):  # type: ignore[no-untyped-def]
         asked.append((kind, key, deed))
-        return real(connection, who, kind, key, deed)
+        return real(by_id, connection, who, kind, key, deed)
 
     monkeypatch.setattr(access, "_load", load)
     monkeypatch.setattr(access, "RULES", {})

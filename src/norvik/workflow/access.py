@@ -10,7 +10,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, TypeVar
 
 from norvik.core.errors import ForbiddenError
 from norvik.store import clips, plans, pool_tests, recordings, swimmers, swims
@@ -22,20 +22,12 @@ from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 
 Deed = Literal["see", "change"]
-Thing = Clip | Recording | StoredPlan | SwumTest | Swim | Swimmer
+T = TypeVar("T")
 
 #: Role: what it may do with each kind of thing; "*" is every kind that has no entry of its own.
 RULES: Mapping[str, Mapping[str, frozenset[Deed]]] = {
     "coach": {"*": frozenset(("see", "change"))},
     "assistant": {"*": frozenset(("see", "change"))},
-}
-_KINDS: Mapping[str, Callable[[sqlite3.Connection, int], Thing]] = {
-    "clip": clips.by_id,
-    "plan": plans.by_id,
-    "pool test": pool_tests.by_id,
-    "recording": recordings.by_id,
-    "swimmer": swimmers.by_id,
-    "swim": swims.by_id,
 }
 
 
@@ -49,51 +41,46 @@ class Person:
 
 def clip(connection: sqlite3.Connection, who: Person, clip_id: int, deed: Deed = "see") -> Clip:
     """A clip. Raises NotFoundError, or ForbiddenError where the person may not do that with it."""
-    found = _load(connection, who, "clip", clip_id, deed)
-    assert isinstance(found, Clip)
-    return found
+    return _load(clips.by_id, connection, who, "clip", clip_id, deed)
 
 
 def recording(
     connection: sqlite3.Connection, who: Person, recording_id: int, deed: Deed = "see"
 ) -> Recording:
-    found = _load(connection, who, "recording", recording_id, deed)
-    assert isinstance(found, Recording)
-    return found
+    return _load(recordings.by_id, connection, who, "recording", recording_id, deed)
 
 
 def swimmer(
     connection: sqlite3.Connection, who: Person, swimmer_id: int, deed: Deed = "see"
 ) -> Swimmer:
-    found = _load(connection, who, "swimmer", swimmer_id, deed)
-    assert isinstance(found, Swimmer)
-    return found
+    return _load(swimmers.by_id, connection, who, "swimmer", swimmer_id, deed)
 
 
 def plan(
     connection: sqlite3.Connection, who: Person, plan_id: int, deed: Deed = "see"
 ) -> StoredPlan:
-    found = _load(connection, who, "plan", plan_id, deed)
-    assert isinstance(found, StoredPlan)
-    return found
+    return _load(plans.by_id, connection, who, "plan", plan_id, deed)
 
 
 def swim(connection: sqlite3.Connection, who: Person, swim_id: int, deed: Deed = "see") -> Swim:
-    found = _load(connection, who, "swim", swim_id, deed)
-    assert isinstance(found, Swim)
-    return found
+    return _load(swims.by_id, connection, who, "swim", swim_id, deed)
 
 
 def pool_test(
     connection: sqlite3.Connection, who: Person, test_id: int, deed: Deed = "see"
 ) -> SwumTest:
-    found = _load(connection, who, "pool test", test_id, deed)
-    assert isinstance(found, SwumTest)
-    return found
+    return _load(pool_tests.by_id, connection, who, "pool test", test_id, deed)
 
 
-def _load(connection: sqlite3.Connection, who: Person, kind: str, key: int, deed: Deed) -> Thing:
-    thing = _KINDS[kind](connection, key)
+def _load(
+    by_id: Callable[[sqlite3.Connection, int], T],
+    connection: sqlite3.Connection,
+    who: Person,
+    kind: str,
+    key: int,
+    deed: Deed,
+) -> T:
+    thing = by_id(connection, key)
     if not _may(who, deed, kind):
         raise ForbiddenError(f"You may not {deed} this {kind}. Sign in with another account.")
     return thing

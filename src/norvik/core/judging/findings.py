@@ -177,34 +177,24 @@ def _common_side(found: Iterable[Occurrence]) -> str:
 
 
 def _by_eye(tick: Seen, catalogue: Catalogue) -> Finding | None:
-    instants = () if tick.time_s is None else (tick.time_s,)
-    fault = catalogue.faults.get(tick.what)
+    fault, strength = catalogue.faults.get(tick.what), catalogue.strengths.get(tick.what)
     if fault:
-        return Finding(
-            id=fault.id,
-            kind="fault",
-            title=fault.name,
-            says=fault.shows,
-            side=tick.side,
-            degree=tick.degree,
-            severity=SEEN_SEVERITY[tick.degree],
-            instants=instants,
-            seen=True,
-        )
-    strength = catalogue.strengths.get(tick.what)
-    if strength:
-        return Finding(
-            id=strength.id,
-            kind="strength",
-            title=strength.name,
-            says=strength.praise,
-            side=tick.side,
-            degree=tick.degree,
-            severity=1.0,
-            instants=instants,
-            seen=True,
-        )
-    return None
+        kind, name, says, severity = "fault", fault.name, fault.shows, SEEN_SEVERITY[tick.degree]
+    elif strength:
+        kind, name, says, severity = "strength", strength.name, strength.praise, 1.0
+    else:
+        return None
+    return Finding(
+        id=tick.what,
+        kind=kind,
+        title=name,
+        says=says,
+        side=tick.side,
+        degree=tick.degree,
+        severity=severity,
+        instants=() if tick.time_s is None else (tick.time_s,),
+        seen=True,
+    )
 
 
 def _strengths_by_number(

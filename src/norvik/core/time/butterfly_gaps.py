@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from norvik.core.statistics import mean
-from norvik.core.strokes.definitions import event_name
 from norvik.core.time.coordination import nearest
+from norvik.core.time.mean_gaps import mean_gaps
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
 
@@ -68,13 +67,5 @@ def fly_gaps_of(resolved: ResolvedMarks, reasons: Reasons) -> FlyGaps | None:
     """
     if resolved.stroke.name != "butterfly" or not (resolved.beats or resolved.ups):
         return None
-    cycle_s = resolved.mean_cycle_s
-    values: dict[str, float | None] = {}
-    for name, (of_legs, of_arms) in FLY_GAP_EVENTS.items():
-        average = mean([leg.time_s - arm.time_s for arm, leg in fly_gap_pairs(resolved, name)])
-        values[f"{name}_s"] = average
-        values[f"{name}_pct"] = 100 * average / cycle_s if average is not None and cycle_s else None
-        if average is None:
-            why = f"no {event_name(of_arms)} has a {event_name(of_legs)} near it"
-            reasons.missing((f"fly_gaps.{name}_s", f"fly_gaps.{name}_pct"), why)
-    return FlyGaps(**values)
+    events = {name: (arms, legs) for name, (legs, arms) in FLY_GAP_EVENTS.items()}
+    return FlyGaps(**mean_gaps(resolved, events, fly_gap_pairs, "fly_gaps", reasons))

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from norvik.core.statistics import mean
 from norvik.core.strokes import Phase
 from norvik.core.strokes.definitions import event_name
+from norvik.core.time.mean_gaps import mean_gaps
 from norvik.core.time.phases import PhaseTime, phase_ends, summarise
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
@@ -74,16 +74,7 @@ def gaps_of(resolved: ResolvedMarks, reasons: Reasons) -> Gaps | None:
     """T1, T2, T3: each event with the nearest of the other kind within half the mean cycle."""
     if not resolved.stroke.leg_cycle:
         return None
-    cycle_s = resolved.mean_cycle_s
-    values: dict[str, float | None] = {}
-    for name, (plus, minus) in GAP_EVENTS.items():
-        average = mean([b.time_s - a.time_s for a, b in gap_pairs(resolved, name)])
-        values[f"{name}_s"] = average
-        values[f"{name}_pct"] = 100 * average / cycle_s if average is not None and cycle_s else None
-        if average is None:
-            why = f"no {event_name(plus)} has {event_name(minus)} near it"
-            reasons.missing((f"gaps.{name}_s", f"gaps.{name}_pct"), why)
-    return Gaps(**values)
+    return Gaps(**mean_gaps(resolved, GAP_EVENTS, gap_pairs, "gaps", reasons))
 
 
 def _marks(resolved: ResolvedMarks, event: str) -> list[OrderedMark]:

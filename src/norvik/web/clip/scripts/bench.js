@@ -45,11 +45,8 @@ function received(html, fine, values) {
   const late = overtaken > 0;
   if (late) overtaken -= 1;
   if (!fine) {
-    tell(sentenceOf(html), true);
-    if (moving.size) {
-      moving.clear();
-      reload("parts");
-    }
+    // A refused move has been shown already.
+    reload("parts").then(() => tell(sentenceOf(html), true));
     return;
   }
   show(html);
@@ -62,17 +59,22 @@ function received(html, fine, values) {
   refresh();
 }
 
-/** Marks moved by keys whose last step the server has not answered yet, and the frame they are on. */
-const moving = new Map();
-
 function show(html) {
   replaceParts(html);
   known = state();
-  if (!outbox.items.length) moving.clear();
-  for (const found of known.marks) found[0] = moving.get(found[1]) ?? found[0];
-  if (moving.size) known.marks.sort(([a], [b]) => a - b);
+  applyMoves();
   topics.show();
   rope.showLanes();
+}
+
+/** Marks stand where waiting moves lead: a quick hand presses again before the answer comes. */
+function applyMoves() {
+  for (const { url, values } of outbox.items) {
+    const id = Number(/\/marks\/(\d+)\/move$/.exec(url)?.[1]);
+    const found = known.marks.find(([, mark]) => mark === id);
+    if (found) found[0] = values.frame;
+  }
+  known.marks.sort(([a], [b]) => a - b);
 }
 
 /** How long a message stays in the corner of the film. What went wrong stays until the next one. */
@@ -238,12 +240,10 @@ function needChosen(then) {
 async function nudge(frames) {
   needChosen(async (found) => {
     const to = stage.clamp(found[0] + frames);
-    // A quick hand presses again, or goes on, before the answer comes.
-    found[0] = to;
-    known.marks.sort(([a], [b]) => a - b);
-    moving.set(found[1], to);
+    const sent = send(`marks/${found[1]}/move`, { frame: to });
+    applyMoves();
     stage.goto(to);
-    await send(`marks/${found[1]}/move`, { frame: to });
+    await sent;
   });
 }
 

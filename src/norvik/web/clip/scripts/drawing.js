@@ -341,7 +341,7 @@ export class Drawing {
   extend() {
     const { item } = this;
     if (!item || !["polyline", "curve", "freehand"].includes(item.kind)) {
-      this.on.tell("Only a line with corners, a curve or a freehand line can go on.", true);
+      this.on.tell("Only a polyline, a curve or a freehand line can be continued.", true);
       return;
     }
     this.begin(
