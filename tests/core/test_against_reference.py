@@ -9,6 +9,7 @@ import pytest
 
 from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.timing import Timing
 from norvik.model.dials import usual_swim
 from norvik.model.schedule import schedule
@@ -146,7 +147,7 @@ def test_random_swims_agree_with_the_reference(stroke: str) -> None:
     gaps = walls = unclear = 0
     for seed in range(40):
         marks = random_swim(stroke, seed)
-        timing = compute_timing(marks, stroke, FRAME_S)
+        timing = compute_timing(marks, stroke, FRAME_S, None, GRID_ALONE)
         if any(p.left_out for p in timing.problems):
             # An entry is missing where too few are left to notice: sorting out has its own tests.
             unclear += 1

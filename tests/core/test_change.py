@@ -1,4 +1,4 @@
-"""Whether a value really changed, against simulation and worked examples."""
+"""Whether a value really changed: worked examples, a statistics library, and swims at random."""
 
 from __future__ import annotations
 
@@ -6,25 +6,41 @@ import math
 import random
 
 import pytest
+from scipy import stats
 
-from norvik.core.followup.change import ComparableValue, compare, compare_value
+from norvik.catalogue import load
+from norvik.core.followup.change import (
+    FALSE_PAGES,
+    ComparableValue,
+    Comparison,
+    compare,
+    compare_value,
+)
+from norvik.core.followup.comparable import values_in_time
 from norvik.core.judging.coaching_model import Band
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import DEFAULT_MARKER, Marker
+from norvik.core.time.own_spread import of_values
+from norvik.core.time.plus_minus import Own
+from tests.simulated import Swimmer, crawl, marked
 
 BAND = Band("b", "q", "own", good_from=90, good_to=130, fault_above=150)
+SURE = Own(1.0, math.inf)
 
 
 def known(
-    value: float, u: float | None = 1.0, singles: tuple[float, ...] = (), band: Band | None = BAND,
-    what: str = "elbow-angle", side: str = "",
+    value: float, own: Own | None = SURE, band: Band | None = BAND, what: str = "elbow-angle",
+    side: str = "", hits: tuple[int, int] | None = None, singles: tuple[float, ...] = (),
+    unit: str = "°",
 ) -> ComparableValue:  # fmt: skip
-    return ComparableValue(what, side, "Elbow angle", "°", 0, value, u, singles, band)
+    return ComparableValue(what, side, "Elbow angle", unit, 0, value, own, hits, singles, band)
 
 
 @pytest.mark.parametrize(
     ("before", "after", "verdict"),
     [
-        # Twice the root of 1 and 1 squared is 2.83.
-        (160, 157.3, "same"), (160, 157.1, "better"), (160, 163, "worse"),
+        # 1.96 times the root of 1 and 1 squared is 2.77.
+        (160, 157.3, "same"), (160, 157.2, "better"), (160, 163, "worse"),
         # Both in the good range: it changed, and neither is better.
         (100, 110, "changed"), (160, 120, "better"), (120, 160, "worse"), (80, 92, "better"),
         # From one side of the range to the other, as far outside it.
@@ -34,62 +50,156 @@ def known(
 def test_verdicts(before: float, after: float, verdict: str) -> None:
     found = compare_value(known(before), known(after))
     assert found.verdict == verdict
-    assert found.least == pytest.approx(2 * math.sqrt(2))
+    assert found.least == pytest.approx(1.96 * math.sqrt(2), abs=1e-3)
     assert found.difference == pytest.approx(after - before)
     # The other way round the verdict turns, too.
     turned = {"better": "worse", "worse": "better"}.get(verdict, verdict)
     assert compare_value(known(after), known(before)).verdict == turned
 
 
-def test_the_swimmers_own_spread_counts() -> None:
-    """Five cycles from 150 to 170 have a standard error of 3.54: 5 degrees less are nothing."""
-    wide = (150.0, 155.0, 160.0, 165.0, 170.0)
-    assert known(160, 1.0, wide).own_u == pytest.approx(math.sqrt(62.5 / 5))
-    assert compare_value(known(160, 1.0, wide), known(155, 1.0)).verdict == "same"
-    assert compare_value(known(160, 1.0), known(155, 1.0)).verdict == "better"
-    # A small spread does not make measuring better than it is.
-    assert known(160, 1.0, (160.0, 160.0, 160.0)).own_u == 1.0
+def test_it_is_welchs_test() -> None:
+    """Against scipy's, at the edge of its level."""
+    rng = random.Random(4)
+    for _ in range(40):
+        one = [rng.gauss(150, 6) for _ in range(rng.randint(4, 9))]
+        other = [rng.gauss(144, 3) for _ in range(rng.randint(4, 9))]
+        a, b = (known(sum(v) / len(v), of_values(v), singles=tuple(v)) for v in (one, other))
+        found = compare_value(a, b)
+        welch = stats.ttest_ind(one, other, equal_var=False)
+        low, high = welch.confidence_interval(0.95)
+        assert found.interval is not None
+        assert found.interval == pytest.approx((-high, -low), abs=5e-3)
+        assert (found.verdict != "same") == (welch.pvalue <= 0.05 and abs(found.difference) > 1)
 
 
-def test_without_any_uncertainty_nothing_is_said_to_be_real() -> None:
-    found = compare_value(known(160, None), known(100, 1.0))
-    assert (found.verdict, found.least) == ("same", None)
-    assert compare_value(known(160, 1, band=None), known(100, 1, band=None)).verdict == "changed"
+def test_one_value_alone_tells_nothing() -> None:
+    found = compare_value(known(160, None), known(100))
+    assert (found.verdict, found.least, found.interval) == ("unknown", None, None)
+    # Two values tell little: Student's factor is 12.7 there.
+    two = of_values([150.0, 152.0])
+    assert two is not None
+    assert compare_value(known(151, two), known(140, SURE)).least == pytest.approx(18, abs=0.3)
+
+
+def test_without_a_limit_it_only_changed() -> None:
+    assert compare_value(known(160, band=None), known(100, band=None)).verdict == "changed"
     # Without a good range, the way back over the fault limit is what counts.
     no_good = Band("b", "q", "own", fault_above=150)
-    assert (
-        compare_value(known(160, 1, band=no_good), known(100, 1, band=no_good)).verdict == "better"
-    )
-    assert (
-        compare_value(known(120, 1, band=no_good), known(100, 1, band=no_good)).verdict == "changed"
-    )
+    assert compare_value(known(160, band=no_good), known(100, band=no_good)).verdict == "better"
+    assert compare_value(known(120, band=no_good), known(100, band=no_good)).verdict == "changed"
     none = Band("b", "q", "own")
-    assert compare_value(known(160, 1, band=none), known(100, 1, band=none)).verdict == "changed"
+    assert compare_value(known(160, band=none), known(100, band=none)).verdict == "changed"
 
 
 def test_what_no_digit_shows_is_no_change() -> None:
-    found = compare_value(known(100.2, 0.01), known(100.9, 0.01))
+    tight = Own(0.01, math.inf)
+    found = compare_value(known(100.2, tight), known(100.9, tight))
     assert (found.verdict, found.least) == ("same", 1.0)
 
 
 def test_what_both_have_is_compared_side_by_side() -> None:
     before = [known(160, side="left"), known(160, side="right"), known(1, what="other")]
     after = [known(120, side="right"), known(159, side="left")]
-    found = compare(before, after)
+    found = compare(before, after, {"elbow-angle"})
     assert [(c.after.side, c.verdict) for c in found] == [("right", "better"), ("left", "same")]
 
 
-def test_a_swimmer_who_did_not_change_is_seldom_said_to_have() -> None:
-    """About 5 of 100 with many cycles, as twice the standard uncertainty promises; more with few,
+def test_better_is_a_word_for_what_was_worked_on() -> None:
+    before, after = [known(160), known(160, what="other")], [known(120), known(120, what="other")]
+    found = {c.after.what: c for c in compare(before, after, {"other"})}
+    assert (found["other"].verdict, found["other"].worked_on) == ("better", True)
+    assert (found["elbow-angle"].verdict, found["elbow-angle"].worked_on) == ("changed", False)
+    assert next(iter(found)) == "other"
 
-    whose spread is little known.
-    """
-    rng = random.Random(11)
 
-    def clip(n: int) -> ComparableValue:
-        singles = tuple(rng.gauss(150, 6) for _ in range(n))
-        return known(sum(singles) / n, 0.1, singles)
+def test_many_looks_are_paid_for() -> None:
+    """A difference that would count alone does not among twenty; what was worked on still does."""
+    alone, far = known(154), known(158)
+    assert compare_value(alone, far).verdict == "worse"
+    others = [known(100, what=f"q{n}") for n in range(19)]
+    page = compare([alone, *others], [far, *others])
+    assert {c.after.what: c.verdict for c in page}["elbow-angle"] == "same"
+    page = compare([alone, *others], [far, *others], {"elbow-angle"})
+    assert page[0].verdict == "worse"
+    # The smallest change that could have shown grows with the number of looks.
+    many = next(c for c in compare([alone, *others], [far, *others]) if c.worked_on is False)
+    one = compare_value(alone, far)
+    assert many.least is not None
+    assert one.least is not None
+    assert many.least > one.least
 
-    for n, most in ((20, 0.075), (6, 0.12)):
-        wrong = sum(compare_value(clip(n), clip(n)).verdict != "same" for _ in range(3000)) / 3000
-        assert 0.02 < wrong < most
+
+def test_shares_of_counts_by_fisher() -> None:
+    def share(hits: int, n: int) -> ComparableValue:
+        return known(100 * hits / n, None, None, hits=(hits, n), unit="% of entries")
+
+    lost = compare_value(share(9, 10), share(2, 10))
+    assert lost.verdict == "changed"
+    assert stats.fisher_exact([[9, 1], [2, 8]]).pvalue < 0.05
+    few = compare_value(share(3, 4), share(1, 4))
+    assert few.verdict == "same"
+    # Nothing four of four could have shown: even none of four has p = 0.14.
+    assert few.least is None
+    # All of ten before: from 5 of 10 on it would have shown.
+    assert compare_value(share(10, 10), share(9, 10)).least == pytest.approx(50)
+    assert lost.interval is not None
+    assert lost.interval[0] < -70 < lost.interval[1]
+
+
+def test_effect_is_hedges() -> None:
+    one, other = (150.0, 155.0, 160.0), (140.0, 150.0, 145.0)
+    found = compare_value(
+        known(155, of_values(one), singles=one), known(145, of_values(other), singles=other)
+    )
+    # d = -10 / 5 = -2, corrected by 1 - 3 / (4 * 4 - 1) = 0.8.
+    assert found.effect == pytest.approx(-1.6)
+    assert compare_value(known(155), known(145)).effect is None
+
+
+def page(one: Swimmer, other: Swimmer, rng: random.Random, focus: set[str]) -> list[Comparison]:
+    tables = load("freestyle")
+    # One person marks both clips, so that the habit is the same in both.
+    steady = Marker({k: e.without_habit for k, e in DEFAULT_MARKER.errors.items()})
+    clips = [
+        values_in_time(
+            compute_timing(
+                marked(crawl(s, rng), steady, 60, rng), "freestyle", 1 / 60, 25.0, DEFAULT_MARKER
+            ),
+            tables, {},
+        )
+        for s in (one, other)
+    ]  # fmt: skip
+    return compare(clips[0], clips[1], focus)
+
+
+def really(found: list[Comparison]) -> set[str]:
+    return {c.after.what for c in found if c.verdict in ("better", "worse", "changed")}
+
+
+@pytest.mark.parametrize(
+    ("swimmer", "focus"),
+    [
+        (Swimmer(cycles=4), set[str]()),
+        (Swimmer(walls=False), {"entry-share"}),
+        # The other hand passes its shoulder about when a hand enters.
+        (Swimmer(cycles=4, shares=(0.2, 0.1, 0.4)), {"head-lead"}),
+    ],
+)
+def test_a_page_on_which_nothing_changed_seldom_shows_anything(
+    swimmer: Swimmer, focus: set[str]
+) -> None:
+    """At most 5 of 100: of 60 pages, more than 6 would be a bad accident (2 of 100)."""
+    rng = random.Random(21)
+    shown = [really(page(swimmer, swimmer, rng, focus)) for _ in range(60)]
+    assert FALSE_PAGES == 0.05
+    assert sum(map(bool, shown)) <= 6, shown
+
+
+def test_a_real_change_shows() -> None:
+    rng = random.Random(8)
+    usual = Swimmer()
+    faster = [page(usual, Swimmer(cycle=usual.cycle / 1.03), rng, set()) for _ in range(20)]
+    assert sum("rate" in really(p) for p in faster) >= 17
+    longer = Swimmer(shares=(0.22, 0.14, 0.38))
+    reach = [page(usual, longer, rng, {"entry-share"}) for _ in range(20)]
+    assert sum("entry-share" in really(p) for p in reach) >= 13

@@ -13,6 +13,7 @@ from norvik.core.followup.speed_steps import in_order, rows, step_of
 from norvik.core.strokes import STROKES
 from norvik.core.time import quantities
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.quantities import QUANTITIES, TOPICS
 from norvik.core.time.quantities.quantity import Quantity, mean_interval
 from norvik.core.time.timing import Timing
@@ -48,7 +49,9 @@ def declared(monkeypatch: pytest.MonkeyPatch) -> Quantity:
 
 
 def test_a_new_quantity_has_value_uncertainty_and_instances(declared: Quantity) -> None:
-    timing = compute_timing(steady_arm("right", 0, 2.0, 5, shoulder=True), "freestyle", 1 / 60)
+    timing = compute_timing(
+        steady_arm("right", 0, 2.0, 5, shoulder=True), "freestyle", 1 / 60, None, GRID_ALONE
+    )
     reading = declared.read(timing)
     assert reading is not None
     ends = [(c.inner["catch"], c.inner["exit"]) for c in timing.resolved.cycles]

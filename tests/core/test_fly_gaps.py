@@ -5,11 +5,12 @@ from __future__ import annotations
 import pytest
 
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from tests.marking import marks, steady_arm
 
 
 def fly(text: str):  # type: ignore[no-untyped-def]
-    return compute_timing(marks(text), "butterfly", 1 / 60)
+    return compute_timing(marks(text), "butterfly", 1 / 60, None, GRID_ALONE)
 
 
 CYCLE = "entry {0}; press {1}; shoulder {2}; exit {3};"

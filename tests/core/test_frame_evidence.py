@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from norvik.catalogue import load
+from norvik.core.judging import on_frame
 from norvik.core.judging.coaching_model import Band, Fault
 from norvik.core.judging.judged import Finding
 from norvik.core.judging.on_frame import Obstacle, OnFrame, by_frame, hidden, strengths_on_frame
@@ -18,6 +19,12 @@ BAND = Band("made-up", "lean", "own", good_from=20, good_to=30, fault_below=10, 
             full=20.0, praise="Leans well.")  # fmt: skip
 FAULT = Fault("made-up", "Leans", "It leans.", "Why.", "Cue.", (), ("side-under",), (),
               shown_by=("lean>",), sided=True)  # fmt: skip
+
+
+@pytest.fixture(autouse=True)
+def margins(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Twice the uncertainty of the takings: what a margin is made of has tests of its own."""
+    monkeypatch.setattr(on_frame, "margin_of", lambda what, unit, reading: 2 * (reading.u or 0.0))
 
 
 def taken(*values: float, side: str = "left", u: float | None = 1.0, band: Band | None = BAND,
@@ -33,11 +40,11 @@ def says(*measures: OnFrame, shown_by: tuple[str, ...] = ("lean>",)) -> Finding 
 @pytest.mark.parametrize(
     ("value", "kind"),
     [
-        (52.1, "fault"),  # more than 2u beyond
+        (52.1, "fault"),  # more than the margin beyond
         (52.0, "open"),
         (50.0, "open"),
         (48.1, "open"),
-        (48.0, "watch"),  # as far inside as 2u, and nearer to the fault than to good
+        (48.0, "watch"),  # as far inside as the margin, and nearer to the fault than to good
         (40.1, "watch"),
         (40.0, None),  # the middle between good and fault is near neither
         (32.1, None),

@@ -9,6 +9,7 @@ import pytest
 
 from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.quantities import QUANTITIES, Reading
 from norvik.core.time.timing import Timing
 from tests.marking import marks, steady_arm
@@ -24,7 +25,7 @@ BREATHS = ";".join(
 def swim(text: str = "", lag: float = 1.0, cycle: float = 2.0) -> Timing:
     arms = steady_arm("right", 0, cycle, 5, shoulder=True)
     arms += steady_arm("left", lag, cycle, 5, shoulder=True)
-    return compute_timing(arms + marks(text), "freestyle", D)
+    return compute_timing(arms + marks(text), "freestyle", D, None, GRID_ALONE)
 
 
 def read(quantity: str, timing: Timing) -> Reading:
@@ -70,7 +71,7 @@ def test_the_instants_lie_where_a_coach_would_look() -> None:
 
 @pytest.mark.parametrize("quantity", list(QUANTITIES))
 def test_nothing_marked_reads_nothing(quantity: str) -> None:
-    assert QUANTITIES[quantity].read(compute_timing([], "freestyle", D)) is None
+    assert QUANTITIES[quantity].read(compute_timing([], "freestyle", D, None, GRID_ALONE)) is None
 
 
 @pytest.mark.parametrize(
@@ -101,7 +102,7 @@ def test_stated_uncertainty_against_marks_on_random_frames(quantity: str, runs: 
             Mark(math.floor((m.time_s * scale + shift) / D) * D, m.lane, m.side, m.event)
             for m in arms + marks(BREATHS)
         ]
-        reading = read(quantity, compute_timing(every, "freestyle", D))
+        reading = read(quantity, compute_timing(every, "freestyle", D, None, GRID_ALONE))
         true = read(quantity, compute_timing(
             [Mark(m.time_s * scale, m.lane, m.side, m.event) for m in arms + marks(BREATHS)],
             "freestyle", D,
@@ -116,7 +117,7 @@ def test_stated_uncertainty_against_marks_on_random_frames(quantity: str, runs: 
 
 def test_a_kick_gap_is_measured_against_the_usual_one() -> None:
     text = "R beat 0;L beat 0.3;R beat 0.6;L beat 1.2;R beat 1.5;L beat 1.8; R air 0.8; R down 1.1"
-    reading = read("kick-gap", compute_timing(marks(text), "freestyle", D))
+    reading = read("kick-gap", compute_timing(marks(text), "freestyle", D, None, GRID_ALONE))
     assert reading.value == pytest.approx(2.0)
     assert reading.occurrences[0].time_s == pytest.approx(0.6)
 

@@ -80,15 +80,15 @@ def test_overglide_needs_long_glide_and_gap_and_depends_on_the_school() -> None:
 
 
 def test_late_breath_with_evidence_and_share() -> None:
-    # Right hand lands at 2, 4, 6, 8: down 0.2 late, 0.2 late, 0.1 early, 0.2 late.
+    # Right hand lands at 2, 4, 6, 8: down 0.3 late, 0.3 late, just early, 0.3 late.
     text = ";".join(
         f"R turn {t - 1.2}; R air {t - 0.6}; R down {t + d}"
-        for t, d in ((2, 0.2), (4, 0.2), (6, -0.1), (8, 0.2))
+        for t, d in ((2, 0.3), (4, 0.3), (6, -0.02), (8, 0.3))
     )
     found = findings(timing_of(breaths=text))["late-breath"]
     assert found.kind == "fault"
     assert found.share == pytest.approx(0.75)
-    assert found.instants == pytest.approx((2.2, 4.2, 8.2))
+    assert found.instants == pytest.approx((2.3, 4.3, 8.3))
     assert found.degree == "clear"
 
 

@@ -6,6 +6,7 @@ import pytest
 
 from norvik.catalogue import load
 from norvik.catalogue.loader import frame_band
+from norvik.core.frame.measures import MEASURES
 from norvik.core.judging.findings import find
 from norvik.core.judging.judged import Finding, Seen
 from norvik.core.judging.on_frame import Obstacle, OnFrame, Rule
@@ -28,7 +29,13 @@ def measured(
 ) -> OnFrame:
     found = tuple(Occurrence(1.0 + n, v, side) for n, v in enumerate(values))
     band = None if chosen else frame_band(what, "freestyle", schools or {}, level)
-    return OnFrame(what, what, "", 1, side, found, u, band, chosen)
+    unit = MEASURES[what].unit if what in MEASURES else ""
+    return OnFrame(what, what, unit, 1, side, found, u, band, chosen)
+
+
+def six(value: float) -> list[float]:
+    """Six takings that agree: enough to tell of the swimmer, as sure as they are clicked."""
+    return 6 * [value]
 
 
 def findings(
@@ -56,7 +63,7 @@ def test_the_same_line_is_judged_by_level(level: str, kind: str) -> None:
 def test_advanced_swimmers_lie_flatter() -> None:
     kinds = {}
     for level in ("improver", "advanced"):
-        taken = measured("body-line", 9, 9, u=0.2, level=level)
+        taken = measured("body-line", *six(9), u=0.2, level=level)
         (found,) = find(EMPTY, [], CATALOGUE.for_level(level), level, {}, [taken])
         kinds[level] = found.kind
     assert kinds == {"improver": "watch", "advanced": "fault"}
@@ -93,46 +100,48 @@ def test_advanced_swimmers_lie_flatter() -> None:
 def test_a_measure_beyond_its_limit_is_the_fault_of_that_name(
     what: str, value: float, fault: str
 ) -> None:
-    found = findings(measured(what, value))
+    found = findings(measured(what, *six(value)))
     assert [f.id for f in found.values() if f.kind == "fault"] == [fault]
-    assert found[fault].instants == (1.0,)
+    assert found[fault].instants == (1.0, 2.0, 3.0, 4.0, 5.0, 6.0)
     assert found[fault].judged[0].reading.value == value
 
 
 def test_within_the_uncertainty_nobody_can_tell() -> None:
-    assert findings(measured("elbow-angle", 151, u=2.0))["straight-arm"].kind == "open"
-    assert findings(measured("elbow-angle", 149, u=2.0))["straight-arm"].kind == "open"
-    assert findings(measured("elbow-angle", 144, u=2.0))["straight-arm"].kind == "watch"
+    assert findings(measured("elbow-angle", *six(151), u=2.0))["straight-arm"].kind == "open"
+    assert findings(measured("elbow-angle", *six(149), u=2.0))["straight-arm"].kind == "open"
+    assert findings(measured("elbow-angle", *six(144), u=2.0))["straight-arm"].kind == "watch"
     # Nearer to good than to the fault, or outside good by less than the doubt: not worth a line.
-    assert "straight-arm" not in findings(measured("elbow-angle", 138, u=2.0))
-    assert "straight-arm" not in findings(measured("elbow-angle", 132, u=2.0))
-    good = findings(measured("elbow-angle", 110, u=2.0))
+    assert "straight-arm" not in findings(measured("elbow-angle", *six(138), u=2.0))
+    assert "straight-arm" not in findings(measured("elbow-angle", *six(132), u=2.0))
+    good = findings(measured("elbow-angle", *six(110), u=2.0))
     assert "straight-arm" not in good
     assert good["on-frame-elbow-angle"].kind == "strength"
     # One side good and the other not is no strength.
     both = findings(
-        measured("elbow-angle", 110, side="left"), measured("elbow-angle", 140, side="right")
+        measured("elbow-angle", *six(110), side="left"),
+        measured("elbow-angle", *six(140), side="right"),
     )
     assert "on-frame-elbow-angle" not in both
 
 
 def test_a_tick_by_eye_is_not_praised_away() -> None:
-    found = findings(measured("body-line", 3), seen=(Seen("legs-low", "", "slight"),))
+    found = findings(measured("body-line", *six(3)), seen=(Seen("legs-low", "", "slight"),))
     assert found["legs-low"].seen
     assert "on-frame-body-line" not in found
-    assert "on-frame-body-line" in findings(measured("body-line", 3))
+    assert "on-frame-body-line" in findings(measured("body-line", *six(3)))
 
 
 def test_side_share_and_severity() -> None:
     found = findings(
-        measured("high-elbow", -20, -20, 4, side="left"), measured("high-elbow", 6, 5, side="right")
+        measured("high-elbow", -20, -20, -4, -20, -20, -4, side="left"),
+        measured("high-elbow", *six(6), side="right"),
     )["dropped-elbow"]
     assert found.kind == "fault"
     assert found.share == pytest.approx(2 / 3)
-    assert found.severity == pytest.approx((12 - 5) / 15)
-    assert found.instants == (1.0, 2.0)
+    assert found.severity == pytest.approx((88 / 6 - 5) / 15)
+    assert found.instants == (1.0, 2.0, 4.0, 5.0)
     assert CATALOGUE.faults["dropped-elbow"].sided == (found.side == "left")
-    worse = findings(measured("high-elbow", -60))["dropped-elbow"]
+    worse = findings(measured("high-elbow", *six(-60)))["dropped-elbow"]
     assert worse.severity == 1.0
     assert worse.degree == "clear"
 
@@ -141,7 +150,7 @@ def test_two_schools_and_the_same_52_degrees() -> None:
     """Common practice: fine on a long axis, too much in a compact stroke."""
     for school, kind in (("long-axis", None), ("compact", "fault")):
         schools = {"roll": school}
-        found = findings(measured("body-roll", 52, schools=schools), schools=schools)
+        found = findings(measured("body-roll", *six(52), schools=schools), schools=schools)
         assert found.get("over-rotation", None) is None if kind is None else True
         if kind:
             assert found["over-rotation"].kind == kind

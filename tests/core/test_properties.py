@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.quantities import QUANTITIES
 from norvik.core.time.timing import Timing
 from norvik.model.dials import usual_swim
@@ -39,7 +40,7 @@ EXAMPLES = settings(max_examples=30, deadline=None)
 
 
 def timing_of(stroke: str, found: list[Mark], interval_s: float = INTERVAL_S) -> Timing:
-    return compute_timing(found, stroke, interval_s, 25.0)
+    return compute_timing(found, stroke, interval_s, 25.0, GRID_ALONE)
 
 
 def alike(a: dict[str, float], b: dict[str, float]) -> None:

@@ -6,6 +6,7 @@ import pytest
 
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.coordination import model_of
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.phases import symmetry_index_pct
 from norvik.core.time.timing import Timing
 from tests.marking import marks, steady_arm
@@ -16,7 +17,7 @@ FREE = "freestyle"
 def two_arms(cycle: float = 1.6, count: int = 4, **more) -> Timing:  # type: ignore[no-untyped-def]
     both = steady_arm("right", 0, cycle, count, **more)
     both += steady_arm("left", cycle / 2, cycle, count, **more)
-    return compute_timing(both, FREE, 1 / 60)
+    return compute_timing(both, FREE, 1 / 60, None, GRID_ALONE)
 
 
 def test_phase_shares_of_a_steady_arm() -> None:

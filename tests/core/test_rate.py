@@ -13,6 +13,7 @@ from scipy.stats import linregress
 from norvik.core.errors import TimeBaseError
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.cycles import rate_fall
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.timebase import Stretch, TimeBase, interval_uncertainty_s, mark_uncertainty_s
 from tests.marking import marks, steady_arm
 
@@ -35,7 +36,7 @@ def test_mark_uncertainty_is_that_of_a_rectangular_distribution() -> None:
     ],
 )
 def test_worked_rates(text: str, cycles_per_min: float, u: float) -> None:
-    rate = compute_timing(marks(text), "freestyle", 1 / 60).rate
+    rate = compute_timing(marks(text), "freestyle", 1 / 60, None, GRID_ALONE).rate
     assert rate.cycles_per_min == pytest.approx(cycles_per_min)
     assert rate.u_cycles_per_min == pytest.approx(u, abs=5e-4)
 
@@ -57,7 +58,7 @@ def test_rate_is_all_cycles_over_their_time_not_the_mean_of_rates() -> None:
 
 def test_both_arms_whole_have_root_two_of_the_uncertainty() -> None:
     both = steady_arm("right", 0, 1.5, 4) + steady_arm("left", 0.75, 1.5, 4)
-    rate = compute_timing(both, "freestyle", 0.02).rate
+    rate = compute_timing(both, "freestyle", 0.02, None, GRID_ALONE).rate
     expected = 40 * math.sqrt(2) * 0.02 / math.sqrt(6) / (8 * 1.5)
     assert rate.u_cycles_per_min == pytest.approx(expected)
 
@@ -67,6 +68,8 @@ def test_a_wall_breaks_the_stretch_and_the_cycle() -> None:
         marks("R entry 0; R entry 1.5; R entry 3; touch 3.8; push 4.2; R entry 6; R entry 7.5"),
         "freestyle",
         0.02,
+        None,
+        GRID_ALONE,
     )
     assert timing.cycles.by_side["right"] == pytest.approx([1.5, 1.5, 1.5])
     # Two stretches: the variance of two intervals.

@@ -44,7 +44,7 @@ POOL = Pool(Fraction(25))
      (20.1, 0, "watch")],
 )  # fmt: skip
 def test_verdicts_at_the_edges(value: float, u: float | None, verdict: str) -> None:
-    assert verdict_of(BAND, value, u)[0] == verdict
+    assert verdict_of(BAND, value, 2 * (u or 0))[0] == verdict
 
 
 def test_how_far_beyond_and_bands_with_one_side() -> None:
@@ -70,7 +70,7 @@ def test_too_few_takings_show_no_fault() -> None:
      (20, None, True), (20, 0, True), (20.1, None, False), (15, 2.5, True), (15, 2.6, False)],
 )  # fmt: skip
 def test_surely_good_is_the_whole_of_plus_minus(value: float, u: float | None, sure: bool) -> None:
-    assert surely_good(BAND, value, u) is sure
+    assert surely_good(BAND, value, 2 * (u or 0)) is sure
 
 
 def test_surely_good_needs_the_verdict_too() -> None:

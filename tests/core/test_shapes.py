@@ -131,7 +131,7 @@ def test_verdicts_and_their_doubt() -> None:
         (100, 1, "good"), (129, 1, "good"), (131, 1, "good"), (140, 1, "watch"), (149, 1, "unsure"),
         (153, 1, "fault"), (80, 1, "watch"), (151, None, "fault"),
     ):  # fmt: skip
-        assert verdict_of(band, value, u)[0] == verdict, value
+        assert verdict_of(band, value, 2 * (u or 0))[0] == verdict, value
     assert verdict_of(Band("b", "q", "own", good_to=5), 9, 1) == ("watch", -math.inf)
     assert verdict_of(Band("b", "q", "own"), 9, 1)[0] == "good"
 

@@ -17,13 +17,16 @@ from norvik.core.followup.speed_steps import (
 )
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.quantities import Occurrence
 from tests.marking import marks, steady_arm
 
 
 def step(cycle_s: float, pace_s: float | None, key: int = 1, passes: str = "") -> Step | None:
     found = steady_arm("right", 0, cycle_s, 4) + steady_arm("left", cycle_s / 2, cycle_s, 4)
-    return step_of(key, compute_timing([*found, *marks(passes)], "freestyle", 1 / 60), pace_s)
+    return step_of(
+        key, compute_timing([*found, *marks(passes)], "freestyle", 1 / 60, None, GRID_ALONE), pace_s
+    )
 
 
 def sure(found: Step | None) -> Step:

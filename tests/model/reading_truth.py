@@ -8,13 +8,14 @@ from norvik.catalogue import load
 from norvik.catalogue.loader import frame_band
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, take
-from norvik.core.frame.movement import climb, half_waves, late_bend, longest
+from norvik.core.frame.movement import FOLLOWED, climb, half_waves, late_bend, longest
 from norvik.core.frame.references import References
 from norvik.core.judging.findings import find
 from norvik.core.judging.judged import Finding
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.quantities import Occurrence
 from norvik.core.time.timing import Timing
 from norvik.model.camera import Camera, camera_for
@@ -66,7 +67,7 @@ class Truth:
         for metres in (2.0, 0.9 * float(self.travelled[-1])):
             at = float(np.interp(metres, self.travelled, self.times))
             marks.append(Mark(at, "course", "", "pass", metres=metres))
-        return compute_timing(marks, self.stroke, 1 / FPS, 25.0)
+        return compute_timing(marks, self.stroke, 1 / FPS, 25.0, GRID_ALONE)
 
     def frames(self, *events: str, side: str = "") -> list[int]:
         found = [m.time_s for m in self.marks if m.event in events and side in ("", m.side)]
@@ -103,8 +104,10 @@ class Truth:
 
     def add(self, what: str, side: str, found: list[Occurrence], u: float | None) -> None:
         band = frame_band(what, self.stroke, {}, self.level)
-        least = MEASURES[what].least if what in MEASURES else 1
-        self.taken.append(OnFrame(what, what, "", 1, side, tuple(found), u, band, least=least))
+        kind = MEASURES.get(what)
+        unit = kind.unit if kind else FOLLOWED[what].unit
+        least = kind.least if kind else 1
+        self.taken.append(OnFrame(what, what, unit, 1, side, tuple(found), u, band, least=least))
 
     def choose(self, what: str, side: str, frames: list[int], options: list[str]) -> None:
         found = tuple(Occurrence(n / FPS, 0.0, side) for n in frames)
@@ -212,7 +215,10 @@ def _legs(t: Truth, sides: tuple[str, ...]) -> None:
 
 def _knees(t: Truth, sides: tuple[str, ...]) -> None:
     for side in sides:
-        lowest = [int(np.argmin(t.knee(side)))]
+        # The most bent of each kick, of three kicks: one alone does not tell of the swimmer.
+        bend = t.knee(side)
+        lowest = [n for n in range(6, len(bend) - 6) if bend[n] == bend[n - 6 : n + 7].min()]
+        lowest = sorted(sorted(lowest, key=lambda n: bend[n])[:3])
         t.click(
             "knee-bend",
             "side-under",

@@ -13,6 +13,7 @@ import pytest
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import GRID_ALONE
 from norvik.footage.probe import probe
 from norvik.footage.review_copy import make_review_copy
 from norvik.formats.events_csv import read_events
@@ -127,7 +128,7 @@ def test_rate_lies_within_its_stated_uncertainty_about_95_times_of_100() -> None
         cycle, start = rng.uniform(1.1, 2.2), rng.uniform(0, 1)
         true = [start + n * cycle for n in range(4)]
         marked = [Mark(np.floor(t * 60) / 60, "arm", "right", "entry") for t in true]
-        rate = compute_timing(marked, "freestyle", 1 / 60).rate
+        rate = compute_timing(marked, "freestyle", 1 / 60, None, GRID_ALONE).rate
         assert rate.cycles_per_min is not None
         assert rate.u_cycles_per_min is not None
         covered += abs(rate.cycles_per_min - 60 / cycle) <= 2 * rate.u_cycles_per_min

@@ -11,7 +11,9 @@ from norvik.core.time.timing import Timing
 from norvik.formats.events_csv import BadRow
 
 #: Fields of the timing that are no value of their own, or are written in another form.
-NOT_WRITTEN = ("resolved", "pool_m", "problems", "reasons", "uncertainty")
+NOT_WRITTEN = (
+    "resolved", "pool_m", "problems", "reasons", "uncertainty", "certainty", "marking",
+)  # fmt: skip
 
 
 def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, Any]:

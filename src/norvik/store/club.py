@@ -6,7 +6,10 @@ import json
 import sqlite3
 from collections.abc import Mapping
 
+from norvik.core.time.marker import DEFAULT_MARKER, MarkError
+
 _APPROACH = "coaching-approach"
+_MARKER = "marker"
 
 
 def approach(connection: sqlite3.Connection) -> dict[str, str]:
@@ -20,4 +23,25 @@ def set_approach(connection: sqlite3.Connection, schools: Mapping[str, str]) -> 
         "INSERT INTO club (name, value) VALUES (?, ?) "
         "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
         (_APPROACH, json.dumps(dict(schools))),
+    )
+
+
+def marker(connection: sqlite3.Connection) -> dict[str, MarkError]:
+    """How well events are marked, by family: the club's own setting over the shipped one."""
+    row = connection.execute("SELECT value FROM club WHERE name = ?", (_MARKER,)).fetchone()
+    own = {f: MarkError(**e) for f, e in json.loads(row["value"]).items()} if row else {}
+    return {**DEFAULT_MARKER.errors, **own}
+
+
+def set_marker(connection: sqlite3.Connection, errors: Mapping[str, MarkError]) -> None:
+    """errors: of the families that are not marked as the shipped setting says."""
+    written = {
+        family: {name: getattr(e, name) for name in MarkError.__slots__}
+        for family, e in errors.items()
+        if e != DEFAULT_MARKER.errors[family]
+    }
+    connection.execute(
+        "INSERT INTO club (name, value) VALUES (?, ?) "
+        "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+        (_MARKER, json.dumps(written)),
     )

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Collection, Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
 from norvik.core.followup.change import ComparableValue, Comparison, compare
-from norvik.core.judging.coaching_model import Band, Catalogue, Fault
-from norvik.core.judging.on_frame import OnFrame, Rule
-from norvik.core.time.quantities import QUANTITIES
-from norvik.core.time.quantities.rate import rate_unit, stroke_rate
+from norvik.core.followup.comparable import shown_by, values_in_time, values_on_frame
+from norvik.core.judging.coaching_model import Catalogue, Fault
+from norvik.core.judging.on_frame import OnFrame
 from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.workflow.clip_on_frame import on_frame_of
@@ -34,12 +33,6 @@ class ClipChange:
 
     def count(self, verdict: str) -> int:
         return sum(c.verdict == verdict for c in self.changes)
-
-
-def shown_by(fault: Fault, catalogue: Catalogue, schools: dict[str, str]) -> set[str]:
-    """Ids of the quantities, measures and choices that show a fault; empty for the eye alone."""
-    found = {catalogue.band(b, schools).quantity for b in fault.bands}
-    return found | {Rule.read(text).what for text in fault.shown_by}
 
 
 def others_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
@@ -69,13 +62,12 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         for focus in reviews.of_clip(connection, first.id).focuses
         if focus.fault in catalogue.faults
     ]
-    found = compare(
-        *(
-            known_of(timed, catalogue, schools, on_frame_of(connection, timed)[0], chosen)
-            for timed in (before, after)
-        )
-    )
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
+    known = [
+        known_of(timed, catalogue, schools, on_frame_of(connection, timed)[0], chosen)
+        for timed in (before, after)
+    ]
+    found = compare(known[0], known[1], worked)
     said = focus_answers.of_clip(connection, last.id)
     seen = tuple((fault, said.get(fault.id, "")) for fault in chosen)
     return ClipChange(before, after, tuple(found), frozenset(worked), seen)
@@ -91,62 +83,9 @@ def known_of(
 ) -> list[ComparableValue]:
     """Every value of a clip that can be compared with another clip's; of these ids alone, if given.
 
-    on_frame: what was taken on its frames. worked_on: faults whose own limits say what is better;
-    a quantity may have several, for too much and for too little.
+    on_frame: what was taken on its frames. worked_on: faults whose own limits say what is better.
     """
-    own = {catalogue.band(b, schools).quantity: b for f in worked_on for b in f.bands}
-    timing = timed.timing
-    found = []
-    rate = stroke_rate(timing) if only is None or "rate" in only else None
-    if rate is not None:
-        singles = tuple(o.value for o in rate.occurrences)
-        unit = rate_unit(timing)
-        found.append(
-            ComparableValue("rate", "", "Stroke rate", unit, 1, rate.value, rate.u, singles)
-        )
-    for q in QUANTITIES.values():
-        if (
-            not q.compared
-            or timing.stroke not in q.strokes
-            or (only is not None and q.id not in only)
-        ):
-            continue
-        reading = q.read(timing)
-        if reading is not None:
-            singles = tuple(o.value for o in reading.occurrences)
-            band = _band_of(q.id, catalogue, schools, own.get(q.id))
-            found.append(
-                ComparableValue(
-                    q.id, "", q.name, q.unit, q.digits, reading.value, reading.u, singles, band
-                )
-            )
-    found += [
-        ComparableValue(t.what, t.side, t.name, t.unit, t.digits, t.mean, t.u,
-              tuple(o.value for o in t.found), t.band)
-        for t in on_frame
-        if not t.chosen and (only is None or t.what in only)
-    ]  # fmt: skip
-    return found
-
-
-def _band_of(
-    quantity: str, catalogue: Catalogue, schools: dict[str, str], own: str | None
-) -> Band | None:
-    """The band of the fault that was worked on, else of all that the quantity has: what is good by
-
-    each of them is good.
-    """
-    ids = list(dict.fromkeys(b.id for b in catalogue.bands if b.quantity == quantity))
-    if not ids:
-        return None
-    if own is not None:
-        return catalogue.band(own, schools)
-    bands = [catalogue.band(i, schools) for i in ids]
-    return bands[0] if len(bands) == 1 else _both(bands)
-
-
-def _both(bands: Sequence[Band]) -> Band:
-    """One band with the narrowest good range of several."""
-    lows = [b.good_from for b in bands if b.good_from is not None]
-    highs = [b.good_to for b in bands if b.good_to is not None]
-    return replace(bands[0], good_from=max(lows, default=None), good_to=min(highs, default=None))
+    return [
+        *values_in_time(timed.timing, catalogue, schools, worked_on, only),
+        *values_on_frame(on_frame, only),
+    ]

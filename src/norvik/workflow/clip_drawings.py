@@ -17,8 +17,12 @@ from norvik.core.frame.measures import MEASURES, Measure, Measured, offered, tak
 from norvik.core.frame.references import References, warnings
 from norvik.core.frame.shapes import Shape, Stroke, Word, arc, shapes
 from norvik.core.judging.coaching_model import Band
+from norvik.core.judging.margin import margin_of
 from norvik.core.judging.verdicts import verdict_of_takings
 from norvik.core.statistics import mean, sd
+from norvik.core.time.own_spread import of_values
+from norvik.core.time.plus_minus import Certainty
+from norvik.core.time.quantities import Reading
 from norvik.store import drawings, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
@@ -155,7 +159,7 @@ def drawings_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipDrawin
         rows.append(
             MeasureRow(
                 kind, band, criteria.whose(band) if band else "", kind.id in here,
-                tuple(taken), tuple(_groups(taken, band, kind.least)), typical, pairs,
+                tuple(taken), tuple(_groups(taken, band, kind)), typical, pairs,
                 _obstacles(obstacles, kind.id),
             )
         )  # fmt: skip
@@ -248,7 +252,10 @@ def _taken(
             length := distance(stored.points[a], stored.points[b]), [longest[name, stored.side]]
         )
     )
-    verdict = verdict_of_takings(band, value.value, value.u, 1, measure.least) if band else ""
+    verdict = ""
+    if band:
+        margin = _margin(measure, [value.value], value.u)
+        verdict = verdict_of_takings(band, value.value, margin, 1, measure.least)
     return Measurement(stored, value, "", verdict, _off(timed, measure, stored), short)
 
 
@@ -282,7 +289,7 @@ def _longest(measured: Iterable[StoredDrawing]) -> dict[tuple[str, str], float]:
     return found
 
 
-def _groups(taken: Sequence[Measurement], band: Band | None, least: int) -> list[SideSummary]:
+def _groups(taken: Sequence[Measurement], band: Band | None, measure: Measure) -> list[SideSummary]:
     found = []
     for side in ("", "left", "right"):
         mine = [t.value for t in taken if t.value and t.stored.side == side]
@@ -291,9 +298,19 @@ def _groups(taken: Sequence[Measurement], band: Band | None, least: int) -> list
         middle, spread = mean([v.value for v in mine]), sd([v.value for v in mine])
         assert middle is not None  # there is a value
         u = math.sqrt(math.fsum(v.u**2 for v in mine)) / len(mine)
-        verdict = verdict_of_takings(band, middle, u, len(mine), least) if band else ""
+        verdict = ""
+        if band:
+            margin = _margin(measure, [v.value for v in mine], u)
+            verdict = verdict_of_takings(band, middle, margin, len(mine), measure.least)
         found.append(SideSummary(side, middle, spread, len(mine), verdict))
     return found
+
+
+def _margin(measure: Measure, values: Sequence[float], u: float) -> float:
+    """How far the swimmer's own value may be off the mean of these takings. u: of clicking."""
+    certainty = Certainty(u, own=of_values(values))
+    reading = Reading(math.fsum(values) / len(values), u, (), certainty)
+    return margin_of(measure.id, measure.unit, reading)
 
 
 def _typical_error(

@@ -10,13 +10,14 @@ import numpy as np
 from norvik.core.strokes.events import Mark, metres_in
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.timebase import TimeBase
-from norvik.core.time.timecheck import TimeCheck, check_time
+from norvik.core.time.timecheck import TimeCheck, check_time, scale_uncertainty
 from norvik.core.time.timetrust import doubts
 from norvik.core.time.timing import Timing
 from norvik.store import clips, marks
 from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
 from norvik.store.recordings import Recording
+from norvik.workflow.marker import marker_of
 
 
 @dataclass(frozen=True)
@@ -76,7 +77,11 @@ def time_clip(connection: sqlite3.Connection, clip: Clip) -> ClipTiming:
         if time_base.ramps
         else time_base.interval_within(clip.first_frame, clip.last_frame)
     )
-    timing = compute_timing(events, clip.stroke, interval_s, clip.facts.pool_m)
+    check = time_check(clip.recording, time_base)
+    timing = compute_timing(
+        events, clip.stroke, interval_s, clip.facts.pool_m,
+        marker_of(connection), scale_uncertainty((s.factor for s in time_base.stretches), check),
+    )  # fmt: skip
     unsure = doubts_of(clip.recording, time_base, clip.stroke, timing.resolved.mean_cycle_s)
     return ClipTiming(clip, time_base, stored, events, timing, unsure)
 

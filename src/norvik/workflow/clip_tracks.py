@@ -29,8 +29,12 @@ from norvik.core.frame.movement import (
 )
 from norvik.core.frame.references import References
 from norvik.core.frame.track_events import propose_from_tracks
+from norvik.core.judging.margin import margin_of
 from norvik.core.judging.verdicts import verdict_of
+from norvik.core.time.own_spread import of_values
+from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.proposals import Proposal
+from norvik.core.time.quantities import Reading
 from norvik.store import jobs, references, tracks
 from norvik.store.jobs import Job
 from norvik.store.tracks import StoredTrack, TrackPoint
@@ -276,7 +280,11 @@ def track_measures(connection: sqlite3.Connection, found: ClipTracks) -> list[Tr
         sd = float(np.std(values, ddof=1)) if len(values) > 1 else None
         band = criteria.band(name)
         u = sd / math.sqrt(len(values)) if sd is not None else None
-        verdict = verdict_of(band, value, u)[0] if band else ""
+        margin = 0.0
+        if u is not None:
+            known = Reading(value, u, (), Certainty(0.0, own=of_values(values)))
+            margin = margin_of(name, unit or measure.unit, known)
+        verdict = verdict_of(band, value, margin)[0] if band else ""
         made.append(
             TrackMeasure(measure, side, value, unit or measure.unit, sd, len(values), verdict)
         )

@@ -9,6 +9,7 @@ from datetime import date
 
 from norvik.core.errors import PlanError
 from norvik.core.followup.change import ComparableValue, compare
+from norvik.core.followup.comparable import shown_by
 from norvik.core.followup.focus_status import STUCK, FocusStatus, Later, next_point, status_of
 from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.ranking import upstream
@@ -16,7 +17,7 @@ from norvik.store import clips, focus_answers, focus_status, plans, reviews
 from norvik.store.clips import Clip
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_change import known_of, shown_by
+from norvik.workflow.clip_change import known_of
 from norvik.workflow.clip_judgement import Judgement, judge_clip
 from norvik.workflow.plans import Exchange, exchange_for, worked_out
 
@@ -142,11 +143,12 @@ def _judged_clips(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_Jud
 
 def _later(fault: Fault, first: _JudgedClip, then: _JudgedClip, swimmer: Swimmer) -> Later:
     shown = shown_by(fault, then.judgement.catalogue, swimmer.schools)
-    changes = compare(first.known(shown), then.known(shown))
+    changes = compare(first.known(shown), then.known(shown), shown)
     return Later(
         clip=then.clip.id,
         on=then.on,
-        verdicts=tuple(c.verdict for c in changes),
+        # One value alone says nothing about the swimmer.
+        verdicts=tuple(c.verdict for c in changes if c.verdict != "unknown"),
         kind=then.kind(fault.id),
         answer=then.answers.get(fault.id, ""),
     )

@@ -15,6 +15,7 @@ from norvik.core.judging.judged import (
     Seen,
     schools_used,
 )
+from norvik.core.judging.margin import margin_of
 from norvik.core.judging.on_frame import (
     Obstacle,
     OnFrame,
@@ -31,13 +32,15 @@ from norvik.core.time.timing import Timing
 def judge(band: Band, timing: Timing) -> Judged | None:
     """Hold a quantity against a band. None when the marks do not tell its value.
 
-    With an unknown uncertainty the value is taken as it is.
+    With an unknown uncertainty, and for a share of counts, the value is taken as it is.
     """
     quantity = QUANTITIES[band.quantity]
     reading = quantity.read(timing)
     if reading is None or not math.isfinite(reading.value):
         return None
-    return Judged(band, quantity, reading, *verdict_of(band, reading.value, reading.u))
+    margin = margin_of(quantity.id, quantity.unit, reading)
+    verdict, beyond = verdict_of(band, reading.value, margin)
+    return Judged(band, quantity, reading, verdict, beyond, margin=margin)
 
 
 #: In which order kinds of findings are said.
@@ -206,7 +209,7 @@ def _strengths_by_number(
         if not band.praise or band.quantity in in_faults:
             continue
         one = judge(band, timing)
-        if one and surely_good(band, one.reading.value, one.reading.u):
+        if one and surely_good(band, one.reading.value, one.margin):
             found.append(
                 Finding(
                     id=band_id,

@@ -28,9 +28,10 @@ class Seen:
 
 @dataclass(frozen=True)
 class Judged:
-    """One quantity against one band: "good", "watch", "fault" or "unsure" (limits within 2u).
+    """One quantity against one band: "good", "watch", "fault" or "unsure" (limits within margin).
 
-    side: of what was measured on the frame, where it has one.
+    side: of what was measured on the frame, where it has one. margin: how far the swimmer's own
+    value may be off.
     """
 
     band: Band
@@ -39,6 +40,7 @@ class Judged:
     verdict: str
     beyond: float
     side: str = ""
+    margin: float = 0.0
 
     @property
     def limit(self) -> float | None:

@@ -21,7 +21,10 @@ from norvik.core.judging.judged import (
     Judged,
     schools_used,
 )
+from norvik.core.judging.margin import margin_of
 from norvik.core.judging.verdicts import near_fault, surely_good, verdict_of
+from norvik.core.time.own_spread import of_values
+from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.quantities import Occurrence, Quantity, Reading
 
 _RULE = re.compile(r"(?P<what>[a-z-]+)(?:(?P<side>[<>])|~(?P<apart>\d+)|=(?P<option>[a-z-]+))")
@@ -72,6 +75,19 @@ class OnFrame:
     @property
     def mean(self) -> float:
         return math.fsum(o.value for o in self.found) / len(self.found)
+
+    @property
+    def reading(self) -> Reading:
+        """The mean of the takings, with how well they tell the swimmer."""
+        certainty = None
+        if self.u is not None:
+            certainty = Certainty(self.u, own=of_values([o.value for o in self.found]))
+        return Reading(self.mean, self.u, self.found, certainty)
+
+    @property
+    def margin(self) -> float:
+        """How far the swimmer's own value may be off, in the measure's unit."""
+        return margin_of(self.what, self.unit, self.reading)
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,8 +163,8 @@ def strengths_on_frame(
     for t in taken:
         if t.band is None or not t.band.praise or not t.found:
             continue
-        verdict, beyond = verdict_of(t.band, t.mean, t.u)
-        if not surely_good(t.band, t.mean, t.u):
+        verdict, beyond = verdict_of(t.band, t.mean, t.margin)
+        if not surely_good(t.band, t.mean, t.margin):
             bad.add(t.what)
         found.setdefault(t.what, []).append(_judged(t, t.band, verdict, beyond))
     return [
@@ -189,14 +205,17 @@ def _chosen(t: OnFrame, option: str) -> Evidence:
 
 
 def _apart(mine: Sequence[OnFrame], limit: float) -> list[Evidence]:
-    """Left and right against each other; the flatter side is the one that shows it."""
+    """Left and right against each other; the flatter side is the one that shows it.
+
+    Sides that are nearer to each other than half the limit are alike, however they were measured.
+    """
     sides = {t.side: t for t in mine}
     if not {"left", "right"} <= set(sides):
         return []
     left, right = sides["left"], sides["right"]
     beyond = abs(left.mean - right.mean) - limit
-    margin = 2 * math.hypot(left.u or 0.0, right.u or 0.0)
-    if beyond <= -margin:
+    margin = math.hypot(left.margin, right.margin)
+    if beyond <= -margin or beyond < -limit / 2:
         return []
     kind = "fault" if beyond > margin else "open"
     flat = min(left, right, key=lambda t: t.mean)
@@ -213,11 +232,11 @@ def _beyond(t: OnFrame, band: Band, direction: str) -> Evidence | None:
     def past(value: float, edge: float) -> float:
         return edge - value if under else value - edge
 
-    value, margin = t.mean, 2 * (t.u or 0.0)
+    value, margin = t.mean, t.margin
     beyond = past(value, limit)
     if beyond > margin:
         kind = "fault" if len(t.found) >= t.least else "watch"
-    elif beyond > -margin:
+    elif beyond > -margin and (good is None or past(value, good) > 0):
         kind = "open"
     elif good is not None and past(value, good) > margin and near_fault(band, value):
         kind = "watch"
@@ -232,4 +251,4 @@ def _beyond(t: OnFrame, band: Band, direction: str) -> Evidence | None:
 def _judged(t: OnFrame, band: Band, verdict: str, beyond: float) -> Judged:
     name = f"{t.name}, {t.side}" if t.side else t.name
     quantity = Quantity(t.what, name, t.unit, t.digits, lambda _: None)
-    return Judged(band, quantity, Reading(t.mean, t.u, t.found), verdict, beyond, t.side)
+    return Judged(band, quantity, t.reading, verdict, beyond, t.side, t.margin)

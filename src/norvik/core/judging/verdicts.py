@@ -1,4 +1,4 @@
-"""Holding a value with its uncertainty against a band."""
+"""Holding a value against a band, with a margin for what is not known of it."""
 
 from __future__ import annotations
 
@@ -7,36 +7,39 @@ import math
 from norvik.core.judging.coaching_model import Band
 
 
-def verdict_of_takings(band: Band, value: float, u: float | None, n: int, least: int) -> str:
+def verdict_of_takings(band: Band, value: float, margin: float, n: int, least: int) -> str:
     """The verdict on the mean of n takings: with fewer than `least` of them at most "watch"."""
-    verdict, _ = verdict_of(band, value, u)
+    verdict, _ = verdict_of(band, value, margin)
     return "watch" if verdict in ("fault", "unsure") and n < least else verdict
 
 
-def verdict_of(band: Band, value: float, u: float | None) -> tuple[str, float]:
+def verdict_of(band: Band, value: float, margin: float) -> tuple[str, float]:
     """("good", "watch", "fault" or "unsure", how far beyond the nearest fault limit).
 
-    u: standard uncertainty in the value's unit; None where it is not known, and then the value is
-    taken as it is. A fault limit within 2u of the value makes it "unsure". "watch" is only what is
-    outside the good range by more than 2u: noise alone calls nobody to watch anything. Beyond is
-    negative on the near side of the limit, and -inf for a band without one.
+    margin: how far in the value's unit the swimmer's own value may be off, 0 or more (see
+    `margin_of`). "fault" is only what lies beyond its limit by more than that. A limit within the
+    margin makes the value "unsure", unless it lies inside the good range: that is good, if not
+    surely. "watch" is only what is outside the good range by more than the margin: noise alone
+    calls nobody to watch anything. Beyond is negative on the near side of the limit, and -inf for a
+    band without one.
     """
-    margin = 2 * (u or 0.0)
     below, above = band.fault_below, band.fault_above
     beyond = max(
         below - value if below is not None else -math.inf,
         value - above if above is not None else -math.inf,
     )
+    past_good = _past_good(band, value)
     if beyond > margin:
         return "fault", beyond
-    if beyond > -margin and margin > 0:
+    if beyond > -margin and margin > 0 and not -math.inf < past_good <= 0:
         return "unsure", beyond
-    return ("watch" if _past_good(band, value) > margin else "good"), beyond
+    return ("watch" if past_good > margin else "good"), beyond
 
 
-def surely_good(band: Band, value: float, u: float | None) -> bool:
-    """Is the whole of value plus-minus 2u inside the good range, and off the fault limits?"""
-    return verdict_of(band, value, u)[0] == "good" and _past_good(band, value) <= -2 * (u or 0.0)
+def surely_good(band: Band, value: float, margin: float) -> bool:
+    """Is all that the value may be inside the good range, and off the fault limits?"""
+    verdict, beyond = verdict_of(band, value, margin)
+    return verdict == "good" and beyond <= -margin and _past_good(band, value) <= -margin
 
 
 def near_fault(band: Band, value: float) -> bool:

@@ -189,7 +189,17 @@ def _return(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
 
 
 def _in_push(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
-    """Butterfly: share of breaths whose air falls in the push, from shoulder to exit."""
+    """Butterfly: share of breaths whose air falls in the push, in percent."""
+    hits = breaths_in_push(resolved)
+    if not hits:
+        why = "no breath lies in a cycle with pull and hand exit marked"
+        reasons.missing("breathing.in_push_share_pct", why)
+        return None
+    return 100 * sum(hits) / len(hits)
+
+
+def breaths_in_push(resolved: ResolvedMarks) -> list[bool]:
+    """Of each breath in a cycle with pull and exit: is its air in the push, shoulder to exit?"""
     hits: list[bool] = []
     for breath in resolved.breaths:
         for c in resolved.cycles:
@@ -200,11 +210,7 @@ def _in_push(resolved: ResolvedMarks, reasons: Reasons) -> float | None:
                 shoulder = c.inner.get("shoulder")
                 from_s = shoulder.time_s if shoulder else (press.time_s + release.time_s) / 2
                 hits.append(from_s <= breath.air.time_s <= release.time_s)
-    if not hits:
-        why = "no breath lies in a cycle with pull and hand exit marked"
-        reasons.missing("breathing.in_push_share_pct", why)
-        return None
-    return 100 * sum(hits) / len(hits)
+    return hits
 
 
 def _exhale_share(resolved: ResolvedMarks, reasons: Reasons) -> float | None:

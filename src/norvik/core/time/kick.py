@@ -66,7 +66,7 @@ def kick_of(resolved: ResolvedMarks, reasons: Reasons) -> Kick | None:
         return Kick()
     seconds = [b.time_s - a.time_s for a, b in gaps]
     usual = median(seconds) or 0.0
-    per_cycle = mean(_beats_in_cycles(resolved, beats, usual))
+    per_cycle = mean([count for _, count in _beats_in_cycles(resolved, beats, usual)])
     if per_cycle is None:
         why = "no whole cycle lies within the marked kicks"
         reasons.missing(("kick.beats_per_cycle", "kick.beats_per_pull"), why)
@@ -81,10 +81,17 @@ def kick_of(resolved: ResolvedMarks, reasons: Reasons) -> Kick | None:
     )
 
 
+def kicks_in_cycles(resolved: ResolvedMarks) -> list[tuple[str, int]]:
+    """Side of the arm and kicks in each cycle that the marked kicks cover."""
+    beats = surface_beats(resolved)
+    usual = median([b.time_s - a.time_s for a, b in surface_gaps(resolved, beats)])
+    return [] if usual is None else _beats_in_cycles(resolved, beats, usual)
+
+
 def _beats_in_cycles(
     resolved: ResolvedMarks, beats: list[OrderedMark], usual_gap_s: float
-) -> list[int]:
-    """Beats in each cycle that the marked beats of its length cover."""
+) -> list[tuple[str, int]]:
+    """Side and beats of each cycle that the marked beats of its length cover."""
     counts = []
     times: dict[int, list[float]] = {}
     for beat in beats:
@@ -99,7 +106,7 @@ def _beats_in_cycles(
         ends = cycle.end.time_s <= here[-1] + usual_gap_s
         if begins and ends:
             first, last = cycle.start.time_s, cycle.end.time_s
-            counts.append(bisect_left(here, last) - bisect_left(here, first))
+            counts.append((cycle.side, bisect_left(here, last) - bisect_left(here, first)))
     return counts
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from norvik.core.strokes import Phase
 from norvik.core.strokes.definitions import event_name
+from norvik.core.time.marker import Marking
 from norvik.core.time.mean_gaps import mean_gaps
 from norvik.core.time.phases import PhaseTime, phase_ends, summarise
 from norvik.core.time.reasons import Reasons
@@ -36,7 +37,7 @@ GAP_EVENTS = {"t1": ("out", "close"), "t2": ("heels", "shoot"), "t3": ("set", "l
 
 
 def legs_of(
-    resolved: ResolvedMarks, frame_interval_s: float | None, reasons: Reasons
+    resolved: ResolvedMarks, marking: Marking, reasons: Reasons
 ) -> dict[str, PhaseTime | None] | None:
     """Leg phases; shares are of the mean arm cycle. None in strokes whose legs beat."""
     stroke = resolved.stroke
@@ -47,7 +48,7 @@ def legs_of(
     for phase in stroke.leg_phases:
         seconds = [b.time_s - a.time_s for a, b in leg_pairs(resolved, phase)]
         shares = [100 * s / cycle_s for s in seconds] if cycle_s else []
-        table[phase.name] = summarise(seconds, shares, frame_interval_s)
+        table[phase.name] = summarise(seconds, shares, phase, marking)
         if not seconds:
             why = f"needs {event_name(phase.start)} and {event_name(phase.end)}"
             reasons.missing(f"legs.{phase.name}", why)

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.statistics import mean, sd
 from norvik.core.strokes import Phase
 from norvik.core.strokes.definitions import event_name
+from norvik.core.time.marker import Marking
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot
 
@@ -43,14 +43,14 @@ def phase_seconds(slot: Slot, phase: Phase, opens: str) -> float | None:
 
 
 def summarise(
-    seconds: Sequence[float], shares: Sequence[float], frame_interval_s: float | None
+    seconds: Sequence[float], shares: Sequence[float], phase: Phase, marking: Marking
 ) -> PhaseTime | None:
     """Mean, spread and uncertainty of a series of phase times in seconds; shares in percent."""
     average = mean(seconds)
     if average is None:
         return None
     n = len(seconds)
-    u = frame_interval_s / math.sqrt(6 * n) if frame_interval_s is not None else None
+    u = marking.mean_interval_u(phase.start, phase.end, n, average)
     return PhaseTime(average, sd(seconds), u, mean(shares), n)
 
 
@@ -58,7 +58,7 @@ def phases_of(
     resolved: ResolvedMarks,
     phases: Sequence[Phase],
     path: str,
-    frame_interval_s: float | None,
+    marking: Marking,
     reasons: Reasons,
 ) -> PhaseTable:
     """Phase times by side ("both" pools what is known). A phase without values is None."""
@@ -80,13 +80,13 @@ def phases_of(
         seconds["both"] += seconds["left"] + seconds["right"]
         shares["both"] += shares["left"] + shares["right"]
         for side in SIDES:
-            table[side][phase.name] = summarise(seconds[side], shares[side], frame_interval_s)
+            table[side][phase.name] = summarise(seconds[side], shares[side], phase, marking)
             if not seconds[side]:
                 closes = event_name(phase.end)
                 last = f"the next {closes}" if phase.end == opens else closes
                 why = f"no whole cycle has both {event_name(phase.start)} and {last} marked"
                 reasons.missing(f"{path}.{side}.{phase.name}", why)
-            elif frame_interval_s is None:
+            elif marking.frame_interval_s is None:
                 why = "the frame interval is not known"
                 reasons.missing(f"{path}.{side}.{phase.name}.u_s", why)
     return table

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from norvik.core.errors import TimeBaseError
@@ -12,6 +13,8 @@ from norvik.core.time.timebase import FACTOR_RANGE, TimeBase, interval_uncertain
 TOLERANCE_PCT = 2.0
 #: Factors that cameras really store, from 30 or 60 frames/s recorded to 240 stored at 25 or 30.
 _USUAL = (0.5, 1.0, 2.0, 4.0, 5.0, 8.0, 10.0, 16.0, 20.0, 32.0)
+#: Cameras call 29.97 and 239.76 frames/s 30 and 240: relative standard uncertainty, rectangular.
+ROUND_RATE_U = 0.001 / math.sqrt(3)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,3 +80,20 @@ def check_time(base: TimeBase, first: int, last: int, true_s: float) -> TimeChec
         spans_ramp=len(spans) > 1,
         suggested=usual if fits else round(factor, 3),
     )
+
+
+def scale_uncertainty(factors: Iterable[float], check: TimeCheck | None) -> float:
+    """Relative standard uncertainty of every time in a clip, from its slow-motion factor.
+
+    factors: the declared ones. A file that plays as it happened has the camera's own clock, which
+    is better than anything that is marked. A usual factor is exact but for the round name of the
+    frame rate, unless a time check says otherwise by more than its two frames can be off: then that
+    disagreement counts. Another factor is as sure as the check that gave it.
+    """
+    declared = set(factors)
+    if check is None:
+        return 0.0 if declared == {1.0} else ROUND_RATE_U
+    blur, off = check.u_factor / check.factor, abs(check.off_pct) / 100
+    if off > 2 * blur:
+        return math.hypot(off / 2, blur)
+    return ROUND_RATE_U if declared <= set(_USUAL) else blur

@@ -15,7 +15,9 @@ from norvik.core.time.coordination import (
 from norvik.core.time.cycles import Cycles, Rate
 from norvik.core.time.kick import Kick
 from norvik.core.time.legs import Gaps
+from norvik.core.time.marker import Marking
 from norvik.core.time.phases import PhaseTable, PhaseTime
+from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.resolve import ResolvedMarks
 from norvik.core.time.speed import Speed
 from norvik.core.time.walls import Wall
@@ -50,5 +52,8 @@ class Timing:
     problems: tuple[Problem, ...]
     reasons: dict[str, str]
     resolved: ResolvedMarks
-    #: Standard uncertainty of each known quantity that rests on frames, by its dotted path.
+    marking: Marking = field(default_factory=Marking, compare=False)
+    #: How sure each known quantity that rests on marks is, by its dotted path.
+    certainty: Mapping[str, Certainty] = field(default_factory=dict, compare=False)
+    #: Of these, how well the clip was measured: the standard uncertainty.
     uncertainty: Mapping[str, float] = field(default_factory=dict, compare=False)

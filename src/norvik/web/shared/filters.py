@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 from typing import Any
 
@@ -11,6 +12,8 @@ from flask import Flask
 from norvik.core.judging.coaching_model import COSTS, LEVEL_WORDS, Band
 from norvik.core.prescription.prescribe import dose
 from norvik.core.strokes.definitions import button_name, event_name
+from norvik.core.time.plus_minus import Own, k95
+from norvik.core.time.quantities import Reading
 from norvik.core.time.timebase import Stretch
 from norvik.store.trash import Contents
 from norvik.web.shared.language import day, listed, noun, short_day, times
@@ -44,12 +47,25 @@ def number(value: float | None, digits: int = 1) -> str:
     return text.replace("-", "−")
 
 
-def plus_minus(u: float | None, digits: int = 1) -> str:
-    """Twice the standard uncertainty, never shown as zero."""
+def plus_minus(u: float | None, digits: int = 1, k: float = 2.0) -> str:
+    """k times the standard uncertainty, rounded up (JCGM 100:2008, 7.2.6), never shown as zero."""
     if u is None:
         return "± ?"
-    shown = max(2 * u, 10**-digits)
-    return f"± {shown:.{digits}f}"
+    # What is exact but for the last bit of a float is not pushed up a digit.
+    steps = max(1, math.ceil(k * u * 10**digits - 1e-9))
+    return f"± {steps / 10**digits:.{digits}f}"
+
+
+def swimmer_plus_minus(own: Own | None, digits: int = 1) -> str:
+    """How well a clip tells the swimmer's own value; empty where it can't."""
+    return "" if own is None else plus_minus(own.u, digits, k95(own))
+
+
+def plus_minus_of(reading: Reading, digits: int = 1) -> str:
+    """The swimmer's plus-minus where a clip tells it, else that of the clip, and which it is."""
+    if reading.own is not None:
+        return swimmer_plus_minus(reading.own, digits)
+    return f"{plus_minus(reading.u, digits)} (this clip alone)" if reading.u else ""
 
 
 def pace(value: float | None) -> str:
@@ -127,6 +143,8 @@ def register_filters(app: Flask) -> None:
     functions: dict[str, Any] = {
         "number": number,
         "plus_minus": plus_minus,
+        "plus_minus_of": plus_minus_of,
+        "swimmer_plus_minus": swimmer_plus_minus,
         "day": day,
         "short_day": short_day,
         "button_name": button_name,

@@ -15,6 +15,7 @@ from norvik.core.errors import PoolTestError
 from norvik.core.followup.change import ComparableValue, Comparison, compare_value
 from norvik.core.judging.coaching_model import Band
 from norvik.core.prescription.pool_tests.offered import Entry, PoolTest
+from norvik.core.time.plus_minus import Own
 
 #: Own choice: standard uncertainty of a time taken with a watch in the hand, in seconds.
 HAND_S = 0.15
@@ -272,7 +273,8 @@ _COUNT_U = 0.5
 def _change(before: Outcome, after: Outcome, band: Band) -> Comparison:
     def known(o: Outcome) -> ComparableValue:
         u = math.hypot(_COUNT_U if o.u is None else o.u, o.day_u)
-        return ComparableValue("", "", "", o.unit, o.digits, o.figure, u, band=band)
+        # What a day makes of it is known from many swimmers, not from the spread of one test.
+        return ComparableValue("", "", "", o.unit, o.digits, o.figure, Own(u, math.inf), band=band)
 
     return compare_value(known(before), known(after))
 

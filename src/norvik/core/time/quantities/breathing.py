@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from norvik.core.time.breathing import head_leads, returns
+from norvik.core.time.breathing import breaths_in_push, head_leads, returns
 from norvik.core.time.quantities.quantity import (
     Interval,
     Occurrence,
@@ -10,6 +10,8 @@ from norvik.core.time.quantities.quantity import (
     Reading,
     mean_interval,
     of_path,
+    reading_of,
+    share_of_counts,
 )
 from norvik.core.time.timing import Timing
 
@@ -21,7 +23,7 @@ def _exhale_share(timing: Timing) -> Reading | None:
     found = tuple(
         Occurrence(e.from_s, 100 * e.bubbles_s / e.seconds) for e in timing.resolved.exhales
     )
-    return Reading(share, timing.uncertainty.get("breathing.exhale_share_pct"), found)
+    return reading_of(timing, share, "breathing.exhale_share_pct", found)
 
 
 def _one_side(timing: Timing) -> Reading | None:
@@ -29,9 +31,10 @@ def _one_side(timing: Timing) -> Reading | None:
     if len(sided) < 3:
         return None
     left = sum(b.side == "left" for b in sided)
-    share = 100 * max(left, len(sided) - left) / len(sided)
-    # A count of marks has no uncertainty of its own.
-    return Reading(share, 0.0, tuple(Occurrence(b.air.time_s, share, b.side) for b in sided))
+    more = max(left, len(sided) - left)
+    share = 100 * more / len(sided)
+    shown = [Occurrence(b.air.time_s, share, b.side) for b in sided]
+    return share_of_counts(more, len(sided), shown)
 
 
 def _regular(timing: Timing) -> Reading | None:
@@ -39,7 +42,18 @@ def _regular(timing: Timing) -> Reading | None:
     if regular is None:
         return None
     airs = [Occurrence(b.air.time_s, float(regular), b.side) for b in timing.resolved.breaths]
-    return Reading(float(regular), 0.0, tuple(airs))
+    pattern = timing.breathing.pattern
+    hits = (max(map(pattern.count, pattern)), len(pattern)) if pattern else None
+    return Reading(float(regular), 0.0, tuple(airs), None, hits)
+
+
+def _in_push(timing: Timing) -> Reading | None:
+    share, breaths = timing.breathing.in_push_share_pct, timing.resolved.breaths
+    if share is None:
+        return None
+    found = [Occurrence(b.air.time_s, share) for b in breaths]
+    judged = breaths_in_push(timing.resolved)
+    return share_of_counts(sum(judged), len(judged), found)
 
 
 def _lasting(timing: Timing) -> list[Interval]:
@@ -81,7 +95,7 @@ BREATHING = (
     ),
     Quantity(
         "breath-in-push", "Breaths in the push", "%", 0,
-        of_path("breathing.in_push_share_pct", lambda t: [b.air for b in t.resolved.breaths], True),
+        _in_push,
         "Share of breaths whose mouth is out between the pull and the hands' exit.",
         "breathing", ("butterfly",), "breathing.in_push_share_pct", counted=True,
     ),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from norvik.core.time.butterfly_gaps import fly_gap_pairs
 from norvik.core.time.quantities.quantity import (
@@ -10,9 +11,12 @@ from norvik.core.time.quantities.quantity import (
     Occurrence,
     Quantity,
     Reading,
+    counted_each,
+    counts_of_rhythm,
     from_timing,
     mean_interval,
     near_arm_event,
+    share_of_counts,
     starts_of_cycles,
 )
 from norvik.core.time.timing import Timing
@@ -61,16 +65,20 @@ def _breaths(timing: Timing) -> Reading | None:
     per_cycle = timing.breathing.breaths_per_cycle
     if timing.stroke != "butterfly" or per_cycle is None or timing.cycles.count < 3:
         return None
-    airs = tuple(Occurrence(b.air.time_s, per_cycle) for b in timing.resolved.breaths)
-    return Reading(per_cycle, 0.0, airs)
+    airs = [Occurrence(b.air.time_s, per_cycle) for b in timing.resolved.breaths]
+    cycles = timing.cycles.count
+    hits = round(per_cycle * cycles)
+    if hits > cycles:
+        return Reading(per_cycle, 0.0, tuple(airs))
+    return replace(share_of_counts(hits, cycles, airs, 1), value=per_cycle)
 
 
 def _kicks(timing: Timing) -> Reading | None:
     per_cycle = timing.kick.beats_per_cycle if timing.kick else None
     if timing.stroke != "butterfly" or per_cycle is None:
         return None
-    starts = tuple(Occurrence(p.time_s, per_cycle) for p in starts_of_cycles(timing))
-    return Reading(per_cycle, 0.0, starts)
+    starts = [Occurrence(p.time_s, per_cycle) for p in starts_of_cycles(timing)]
+    return counted_each(per_cycle, starts, counts_of_rhythm(timing))
 
 
 #: Own choice: a kick that far from the hands leaving, in shares of the cycle, is not theirs.
@@ -95,7 +103,7 @@ def _out_kick(timing: Timing) -> Reading | None:
         found.append(Occurrence(leaves.time_s, float(near <= _WITH_THE_EXIT * cycle_s)))
     if len(found) < 3:
         return None
-    return Reading(sum(o.value for o in found) / len(found), 0.0, tuple(found))
+    return share_of_counts(sum(o.value > 0 for o in found), len(found), found, 1)
 
 
 BUTTERFLY = (

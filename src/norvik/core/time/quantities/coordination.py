@@ -14,6 +14,8 @@ from norvik.core.time.quantities.quantity import (
     Reading,
     mean_interval,
     mean_reading,
+    reading_of,
+    share_of_counts,
 )
 from norvik.core.time.speed import reach_ends
 from norvik.core.time.timing import Timing
@@ -31,7 +33,7 @@ def _index(timing: Timing) -> Reading | None:
         for a, b in (("left", "right"), ("right", "left"))
         for h in hand_overs(timing.resolved, a, b)
     ]
-    return Reading(index, timing.uncertainty.get("coordination.index_pct"), tuple(found))
+    return reading_of(timing, index, "coordination.index_pct", found)
 
 
 def _model(timing: Timing) -> str:
@@ -64,10 +66,13 @@ def _gap_or_overlap(side: str) -> Callable[[Timing], str]:
 
 def _front_quadrant(timing: Timing) -> Reading | None:
     share = timing.front_quadrant.share_pct if timing.front_quadrant else None
-    if share is None:
+    leads = front_quadrant_leads(timing.resolved)
+    if share is None or not leads:
         return None
+    ahead = sum(shoulder.time_s > entry.time_s for entry, shoulder in leads)
     entries = timing.resolved.openings()
-    return Reading(share, 0.0, tuple(Occurrence(p.time_s, share, p.mark.side) for p in entries[:1]))
+    shown = [Occurrence(p.time_s, share, p.mark.side) for p in entries[:1]]
+    return share_of_counts(ahead, len(leads), shown)
 
 
 def _hold_distance(timing: Timing) -> Reading | None:

@@ -7,11 +7,14 @@ from itertools import pairwise
 
 from norvik.core.statistics import median
 from norvik.core.time.kick import gaps_over, surface_beats, surface_gaps
+from norvik.core.time.own_spread import of_values
+from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.quantities.quantity import (
     Occurrence,
     Quantity,
     Reading,
-    interval_u,
+    counted_each,
+    counts_of_rhythm,
     of_path,
     starts_of_cycles,
 )
@@ -38,8 +41,8 @@ def _freestyle_kicks(timing: Timing) -> Reading | None:
     per_cycle = timing.kick.beats_per_cycle if timing.kick else None
     if timing.stroke != "freestyle" or per_cycle is None:
         return None
-    starts = starts_of_cycles(timing)
-    return Reading(per_cycle, 0.0, tuple(Occurrence(p.time_s, per_cycle) for p in starts))
+    found = tuple(Occurrence(p.time_s, per_cycle) for p in starts_of_cycles(timing))
+    return counted_each(per_cycle, found, counts_of_rhythm(timing))
 
 
 def _longest(timing: Timing) -> list[OrderedMark]:
@@ -69,8 +72,12 @@ def _kick_gap(timing: Timing) -> Reading | None:
     if not found:
         return None
     value = math.fsum(o.value for o in found) / len(found)
-    u = interval_u(timing)
-    return Reading(value, None if u is None else u / usual / math.sqrt(len(found)), tuple(found))
+    u_beat = timing.marking.spread_s("beat")
+    if u_beat is None:
+        return Reading(value, None, tuple(found))
+    u = u_beat * math.sqrt(2 / len(found)) / usual
+    certainty = Certainty(u, own=of_values([o.value for o in found]))
+    return Reading(value, certainty.clip, tuple(found), certainty)
 
 
 _BEATING = ("freestyle", "backstroke", "butterfly")

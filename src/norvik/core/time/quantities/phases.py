@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from norvik.core.strokes import STROKES, Phase
@@ -13,6 +14,7 @@ from norvik.core.time.quantities.quantity import (
     Reading,
     from_timing,
     phase_share,
+    reading_of,
 )
 from norvik.core.time.timing import Timing
 
@@ -39,7 +41,7 @@ def _share(table: str, name: str) -> Callable[[Timing], Reading | None]:
             if ends is not None:
                 share = 100 * (ends[1].time_s - ends[0].time_s) / cycle.seconds
                 found.append(Occurrence(ends[0].time_s, share, cycle.side))
-        return Reading(value, timing.uncertainty.get(f"{path}.share_pct"), tuple(found))
+        return reading_of(timing, value, f"{path}.share_pct", found)
 
     return read
 
@@ -51,7 +53,7 @@ def _seconds(path: str) -> Callable[[Timing], str]:
         mean, u = from_timing(timing, f"{path}.mean_s"), from_timing(timing, f"{path}.u_s")
         if mean is None:
             return ""
-        return f"{mean:.2f} s" + (f" ± {max(2 * u, 0.01):.2f}" if u is not None else "")
+        return f"{mean:.2f} s" + (f" ± {math.ceil(200 * u) / 100:.2f}" if u else "")
 
     return note
 
@@ -66,8 +68,8 @@ def _leg_share(name: str) -> Callable[[Timing], Reading | None]:
             return None
         opens = timing.resolved.stroke.leg_cycle[0]
         shown = [s.at(phase.start, opens) for s in timing.resolved.leg_slots]
-        found = tuple(Occurrence(p.time_s, value) for p in shown if p is not None)
-        return Reading(value, timing.uncertainty.get(f"{path}.share_pct"), found)
+        found = [Occurrence(p.time_s, value) for p in shown if p is not None]
+        return reading_of(timing, value, f"{path}.share_pct", found)
 
     return read
 
@@ -79,8 +81,8 @@ def _symmetry(name: str) -> Callable[[Timing], Reading | None]:
         value = from_timing(timing, path)
         if value is None:
             return None
-        shown = tuple(Occurrence(c.start.time_s, value) for c in timing.resolved.cycles if c.start)
-        return Reading(value, timing.uncertainty.get(path), shown)
+        shown = [Occurrence(c.start.time_s, value) for c in timing.resolved.cycles if c.start]
+        return reading_of(timing, value, path, shown)
 
     return read
 

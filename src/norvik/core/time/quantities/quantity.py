@@ -17,9 +17,11 @@ from typing import Literal
 
 from norvik.core.strokes import Phase
 from norvik.core.time.coordination import nearest
+from norvik.core.time.kick import kicks_in_cycles
+from norvik.core.time.own_spread import of_values
 from norvik.core.time.phases import phase_seconds
+from norvik.core.time.plus_minus import Certainty, Own
 from norvik.core.time.resolve import OrderedMark
-from norvik.core.time.timebase import interval_uncertainty_s
 from norvik.core.time.timing import Timing
 
 #: Between two marks, the earlier or the one that is compared with first.
@@ -49,11 +51,23 @@ class Occurrence:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """u: standard uncertainty in the quantity's unit; None when it is not known."""
+    """One clip's value. u: standard uncertainty of this clip, in the quantity's unit; None when it
+
+    is not known, 0 for a count. certainty: what that is made of, and how well the clip tells the
+    swimmer; None for a count or where nothing is known. hits: of a share of counts, (how many, of
+    how many).
+    """
 
     value: float
     u: float | None
     occurrences: tuple[Occurrence, ...] = ()
+    certainty: Certainty | None = None
+    hits: tuple[int, int] | None = None
+
+    @property
+    def own(self) -> Own | None:
+        """How well the clip tells the swimmer's long-run value; None where it can't."""
+        return self.certainty.swimmer if self.certainty else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +142,7 @@ def mean_interval(
             for a, b in found
         )
         value = math.fsum(o.value for o in shown) / len(shown)
-        return Reading(value, timing.uncertainty.get(path or f"quantities.{id}"), shown)
+        return reading_of(timing, value, path or f"quantities.{id}", shown)
 
     return Quantity(
         id, name, "%" if of_cycle else "s", (0 if of_cycle else 2) if digits is None else digits,
@@ -156,7 +170,7 @@ def of_path(
         if value is None:
             return None
         shown = tuple(Occurrence(p.time_s, value, p.mark.side) for p in instants(timing))
-        return Reading(value, 0.0 if counted else timing.uncertainty.get(path), shown)
+        return Reading(value, 0.0, shown) if counted else reading_of(timing, value, path, shown)
 
     return read
 
@@ -169,19 +183,38 @@ def mean_reading(timing: Timing, found: list[Occurrence], path: str) -> Reading 
     """Mean of the instances, with the uncertainty of the quantity under that dotted path."""
     if not found:
         return None
-    value = math.fsum(o.value for o in found) / len(found)
-    return Reading(value, timing.uncertainty.get(path), tuple(found))
+    return reading_of(timing, math.fsum(o.value for o in found) / len(found), path, found)
 
 
-def interval_u(timing: Timing) -> float | None:
-    d = timing.frame_interval_s
-    return None if d is None else interval_uncertainty_s(d)
+def reading_of(timing: Timing, value: float, path: str, found: Sequence[Occurrence]) -> Reading:
+    """A value with what is known of it under a dotted path."""
+    certainty = timing.certainty.get(path)
+    u = None if certainty is None else certainty.clip
+    return Reading(value, u, tuple(found), certainty)
 
 
-def interval_u_pct(timing: Timing) -> float | None:
-    """Uncertainty of an interval in percent of the mean cycle."""
-    u, cycle_s = interval_u(timing), timing.resolved.mean_cycle_s
-    return None if u is None or not cycle_s else 100 * u / cycle_s
+def counted_each(value: float, found: Sequence[Occurrence], counts: Sequence[float]) -> Reading:
+    """A mean of counts. counts: the single ones, which tell how much the swimmer's differ.
+
+    One more or less at an end is no difference: half a count over their number is the least.
+    """
+    own = of_values(counts)
+    if own is not None:
+        own = Own(max(own.u, 0.5 / len(counts)), own.dof)
+    return Reading(value, 0.0, tuple(found), Certainty(0.0, own=own))
+
+
+def counts_of_rhythm(timing: Timing) -> list[int]:
+    """Kicks in each cycle of the arm that has most of them: both arms swim one rhythm."""
+    by_arm: dict[str, list[int]] = {}
+    for side, count in kicks_in_cycles(timing.resolved):
+        by_arm.setdefault(side, []).append(count)
+    return max(by_arm.values(), key=len, default=[])
+
+
+def share_of_counts(hits: int, n: int, found: Sequence[Occurrence], whole: float = 100) -> Reading:
+    """A share of counts: hits of n, as a part of `whole`."""
+    return Reading(whole * hits / n, 0.0, tuple(found), None, (hits, n))
 
 
 def phase_share(

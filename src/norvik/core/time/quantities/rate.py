@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import math
-
 from norvik.core.time.coordination import hand_steps
 from norvik.core.time.cycles import rate_fall
+from norvik.core.time.plus_minus import Certainty, Own
 from norvik.core.time.quantities.quantity import (
     Occurrence,
     Quantity,
     Reading,
     from_timing,
-    interval_u_pct,
     of_path,
+    reading_of,
     starts_of_cycles,
 )
 from norvik.core.time.timing import Timing
@@ -31,13 +30,13 @@ def stroke_rate(timing: Timing) -> Reading | None:
     )
     if per_min is None:
         return None
-    u = timing.uncertainty.get("rate.cycles_per_min")
+    path = "strokes_per_min" if each == 2 else "cycles_per_min"
     found = tuple(
         Occurrence(c.start.time_s, 60 * each / c.seconds, c.side)
         for c in timing.resolved.cycles
         if c.start and c.seconds
     )
-    return Reading(each * per_min, None if u is None else each * u, found)
+    return reading_of(timing, each * per_min, f"rate.{path}", found)
 
 
 def _rate_fall(timing: Timing) -> Reading | None:
@@ -47,7 +46,8 @@ def _rate_fall(timing: Timing) -> Reading | None:
     cycles = timing.resolved.cycles
     ends = [c.start for c in (cycles[0], cycles[-1]) if c.start]
     found = tuple(Occurrence(p.time_s, 100 * fall.fall) for p in ends)
-    return Reading(100 * fall.fall, 100 * fall.u, found)
+    u = 100 * fall.u
+    return Reading(100 * fall.fall, u, found, Certainty(u, own=Own(u, fall.dof)))
 
 
 def _fading(timing: Timing) -> str:
@@ -55,14 +55,15 @@ def _fading(timing: Timing) -> str:
 
 
 def _spread(timing: Timing) -> Reading | None:
-    """Coefficient of variation with its sampling uncertainty, about cv / sqrt(2 (n-1))."""
-    cv, n = timing.cycles.time_s.cv_pct, timing.cycles.count
+    """Coefficient of variation without what marking adds, where that is known."""
+    times, n = timing.cycles.time_s, timing.cycles.count
+    cv, path = times.own_cv_pct, "cycles.time_s.own_cv_pct"
+    if cv is None:
+        cv, path = times.cv_pct, "cycles.time_s.cv_pct"
     if cv is None or n < 4:
         return None
-    u_frame = interval_u_pct(timing) or 0.0
-    u = math.hypot(cv / math.sqrt(2 * (n - 1)), u_frame / math.sqrt(n))
     starts = starts_of_cycles(timing)
-    return Reading(cv, u, tuple(Occurrence(p.time_s, cv) for p in starts[:1]))
+    return reading_of(timing, cv, path, [Occurrence(p.time_s, cv) for p in starts[:1]])
 
 
 def _left_right(timing: Timing) -> Reading | None:
@@ -78,7 +79,7 @@ def _left_right(timing: Timing) -> Reading | None:
         for a, b in steps
         if b.mark.side == late
     )
-    return Reading(abs(timing.rhythm_pct), timing.uncertainty.get("rhythm_pct"), found)
+    return reading_of(timing, abs(timing.rhythm_pct), "rhythm_pct", found)
 
 
 def _late(timing: Timing) -> str:
@@ -91,15 +92,15 @@ def _late(timing: Timing) -> str:
 RATE = (
     Quantity(
         "cycle-spread", "Spread of cycle times", "s", 3,
-        of_path("cycles.time_s.sd", starts_of_cycles),
-        "Standard deviation of the cycle times.",
-        "rate", path="cycles.time_s.sd", compared=False,
+        of_path("cycles.time_s.own_sd", starts_of_cycles),
+        "Standard deviation of the cycle times, without what marking adds to it.",
+        "rate", path="cycles.time_s.own_sd", compared=False,
     ),
     Quantity(
         "spread", "Consistency (spread of cycle times)", "%", 1, _spread,
         "Standard deviation of the cycle times in percent of their mean (coefficient of "
-        "variation). Needs four cycles.",
-        "rate", path="cycles.time_s.cv_pct", with_speed=True,
+        "variation), without what marking adds to it. Needs four cycles.",
+        "rate", path="cycles.time_s.own_cv_pct", with_speed=True,
     ),
     Quantity(
         "rate-fall", "Rate change over the clip, drop +", "%", 1, _rate_fall,

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 
+from norvik.core.time.own_spread import of_values
+from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.quantities.quantity import (
     Interval,
     Occurrence,
     Quantity,
     Reading,
-    interval_u,
+    counted_each,
     mean_interval,
+    reading_of,
 )
 from norvik.core.time.resolve.marks import OrderedMark
 from norvik.core.time.timing import Timing
@@ -23,20 +26,31 @@ def _wall_time(name: str, at: str) -> Callable[[Timing], Reading | None]:
     """Mean of one time of every wall. at: the instant to look at."""
 
     def read(timing: Timing) -> Reading | None:
-        found, us = [], []
+        found, sure = [], []
         for n, wall in enumerate(timing.walls):
             value, place = getattr(wall, name), getattr(wall, at)
             if value is None or place is None:
                 continue
             found.append(Occurrence(place, value))
-            us.append(timing.uncertainty.get(f"walls.{n}.{name}"))
-        if not found:
-            return None
-        known = [u for u in us if u is not None]
-        u = math.hypot(*known) / len(known) if len(known) == len(us) else None
-        return Reading(math.fsum(o.value for o in found) / len(found), u, tuple(found))
+            sure.append(timing.certainty.get(f"walls.{n}.{name}"))
+        return _mean_of(found, sure)
 
     return read
+
+
+def _mean_of(found: Sequence[Occurrence], sure: Sequence[Certainty | None]) -> Reading | None:
+    """Mean over the walls. sure: of each; habit and factor are the same at all of them."""
+    if not found:
+        return None
+    value = math.fsum(o.value for o in found) / len(found)
+    known = [s for s in sure if s is not None]
+    if len(known) < len(found):
+        return Reading(value, None, tuple(found))
+    spread = math.hypot(*(s.spread for s in known)) / len(known)
+    habit = math.fsum(s.habit for s in known) / len(known)
+    scale = math.fsum(s.scale for s in known) / len(known)
+    certainty = Certainty(spread, habit, scale, of_values([o.value for o in found]))
+    return Reading(value, certainty.clip, tuple(found), certainty)
 
 
 #: Own choice: who stays at the wall for less time turns by a tumble, where the feet touch.
@@ -54,11 +68,10 @@ def _glide_in(timing: Timing) -> Reading | None:
         if w.push_s is not None
         and (_before(timing, "head-down", w) or (w.turn_s or 0.0) < HAND_TURN_FROM_S)
     }
-    found = tuple(o for o in reading.occurrences if o.time_s not in tumbles)
-    if not found:
-        return None
-    u, value = interval_u(timing), math.fsum(o.value for o in found) / len(found)
-    return Reading(value, None if u is None else u / math.sqrt(len(found)), found)
+    by_touch = {w.touch_s: n for n, w in enumerate(timing.walls)}
+    found = [o for o in reading.occurrences if o.time_s not in tumbles]
+    sure = [timing.certainty.get(f"walls.{by_touch[o.time_s]}.glide_in_s") for o in found]
+    return _mean_of(found, sure)
 
 
 def _before(timing: Timing, event: str, wall: Wall) -> OrderedMark | None:
@@ -100,15 +113,15 @@ def _next(first: str, last: str) -> Callable[[Timing], list[Interval]]:
 
 def _breakout_m(timing: Timing) -> Reading | None:
     """The farthest distance from the wall at which the head came up, by passes of the rope."""
-    found, us = [], []
+    found, paths = [], []
     for n, wall in enumerate(timing.walls):
         if wall.breakout_m is not None and wall.breakout_s is not None:
             found.append(Occurrence(wall.breakout_s, wall.breakout_m))
-            us.append(timing.uncertainty.get(f"walls.{n}.breakout_m"))
+            paths.append(f"walls.{n}.breakout_m")
     if not found:
         return None
     far = max(range(len(found)), key=lambda n: found[n].value)
-    return Reading(found[far].value, us[far], tuple(found))
+    return reading_of(timing, found[far].value, paths[far], found)
 
 
 def _counted(timing: Timing, count: Callable[[Timing, Wall], int | None]) -> Reading | None:
@@ -120,7 +133,8 @@ def _counted(timing: Timing, count: Callable[[Timing, Wall], int | None]) -> Rea
     ]
     if not found:
         return None
-    return Reading(math.fsum(o.value for o in found) / len(found), 0.0, tuple(found))
+    counts = [o.value for o in found]
+    return counted_each(math.fsum(counts) / len(counts), found, counts)
 
 
 def _kicks(timing: Timing, wall: Wall, both: bool) -> int | None:

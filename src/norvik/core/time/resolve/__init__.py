@@ -42,7 +42,7 @@ def resolve(marks: Iterable[Mark], stroke: StrokeRules) -> ResolvedMarks:
     breaths, stretches, bubbles, turn = settle_breaths(lanes["breath"], problems)
     return ResolvedMarks(
         stroke=stroke,
-        count=len(placed),
+        placed=tuple(placed),
         slots=tuple(slots),
         beats=tuple(p for p in lanes["leg"] if p.mark.event == "beat"),
         leg_slots=tuple(settle_legs(lanes["leg"], stroke, problems)),

@@ -97,14 +97,14 @@ class Exhale:
 
 @dataclass(frozen=True)
 class ResolvedMarks:
-    """All marks of one clip, resolved. Sequences are in time order. count: marks that were placed.
+    """All marks of one clip, resolved. Sequences are in time order. placed: the marks that count.
 
     bubbles: closed stretches of bubbles, from and to in seconds. open_turn_s: seconds of the
     last turn of the head that has no air yet; None without one. ups: the foot at its highest.
     """
 
     stroke: StrokeRules
-    count: int
+    placed: tuple[OrderedMark, ...]
     slots: tuple[Slot, ...]
     beats: tuple[OrderedMark, ...]
     leg_slots: tuple[Slot, ...]
@@ -116,6 +116,10 @@ class ResolvedMarks:
     problems: tuple[Problem, ...]
     open_turn_s: float | None = None
     ups: tuple[OrderedMark, ...] = ()
+
+    @property
+    def count(self) -> int:
+        return len(self.placed)
 
     @cached_property
     def cycles(self) -> tuple[Slot, ...]:

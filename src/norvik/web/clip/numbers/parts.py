@@ -7,15 +7,16 @@ from dataclasses import dataclass
 
 from norvik.core.time.quantities import Quantity
 from norvik.core.time.resolve import OrderedMark
-from norvik.web.shared.filters import number, plus_minus
+from norvik.web.shared.filters import number, plus_minus, swimmer_plus_minus
 from norvik.workflow.clip_timing import ClipTiming
 
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """value and spread as they are written; frames: where to look; reason: why it is missing.
+    """value, spread and swimmer as they are written; frames: where to look; reason: why missing.
 
-    definition: what is measured, in one sentence.
+    spread: plus-minus of this clip; swimmer: of the swimmer's own value, empty where the clip does
+    not tell it. definition: what is measured, in one sentence.
     """
 
     name: str
@@ -26,6 +27,7 @@ class Number:
     frames: tuple[int, ...] = ()
     reason: str = ""
     definition: str = ""
+    swimmer: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,10 +97,11 @@ class Writer:
         if value is None:
             reason = self.timing.reasons.get(path, "not known from these marks")
             return Number(name, "–", unit, reason=reason)
-        u = self.timing.uncertainty.get(path)
+        sure = self.timing.certainty.get(path)
         shown = value if signed else abs(value)
-        spread = "" if counted else plus_minus(u, digits)
-        return Number(name, number(shown, digits), unit, spread, note, frames)
+        spread = "" if counted else plus_minus(sure.clip if sure else None, digits)
+        swimmer = swimmer_plus_minus(sure.swimmer if sure and not counted else None, digits)
+        return Number(name, number(shown, digits), unit, spread, note, frames, swimmer=swimmer)
 
     def quantity(self, q: Quantity) -> Number | None:
         """A declared quantity; None where it is not known and nothing is missing either."""
@@ -115,4 +118,7 @@ class Writer:
             note = " · ".join(x for x in (note, f"n {len(reading.occurrences)}") if x)
         frames = self.frames(o.time_s for o in reading.occurrences)
         value = number(shown, q.digits)
-        return Number(q.name, value, q.unit, spread, note, frames, definition=q.definition)
+        swimmer = "" if q.counted else swimmer_plus_minus(reading.own, q.digits)
+        return Number(
+            q.name, value, q.unit, spread, note, frames, definition=q.definition, swimmer=swimmer
+        )

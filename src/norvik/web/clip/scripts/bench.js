@@ -318,6 +318,7 @@ const actions = {
   "copy-forward": () => proposals.copyForward(),
   topic: (_, button) => topics.choose(button.dataset.topic),
   "rate-unit": () => topics.turnRate(),
+  "plus-minus": () => topics.turnPlusMinus(),
 };
 
 function breathEvent(event) {

@@ -1,7 +1,9 @@
-// The numbers: one topic at a time, and the rate in the unit of one's choice. Both are remembered.
+// The numbers: one topic at a time, the rate in the unit of one's choice, and which plus-minus. All
+// are remembered.
 
 const TOPIC = "norvik-topic";
 const RATE = "norvik-rate";
+const SURE = "norvik-plus-minus";
 
 export class Topics {
   /** fetch(): called when the numbers of the open topic have not come yet. */
@@ -28,8 +30,15 @@ export class Topics {
     this.show();
   }
 
+  /** Shows the plus-minus of the clip, or that of the swimmer. */
+  turnPlusMinus() {
+    localStorage.setItem(SURE, this.root.dataset.sure === "swimmer" ? "clip" : "swimmer");
+    this.show();
+  }
+
   /** The topic that was chosen last, where this clip has it; else the first. */
   show() {
+    set(this.root, "data-sure", localStorage.getItem(SURE) ?? "clip");
     set(this.root, "data-rate", localStorage.getItem(RATE) ?? "strokes");
     const tabs = [...this.root.querySelectorAll(".topic")];
     const wished = localStorage.getItem(TOPIC) ?? "coordination";
