@@ -55,7 +55,7 @@ def short_squad(monkeypatch: pytest.MonkeyPatch) -> None:
             first,
             clips=(
                 # The reviewed one keeps its cycles, at fewer frames.
-                replace(reviewed, takes=(replace(reviewed.takes[0], fps=15),)),
+                replace(reviewed, takes=(replace(reviewed.takes[0], fps=30),)),
                 *(replace(c, takes=tuple(short(t) for t in c.takes)) for c in others),
             ),
         ),

@@ -38,13 +38,13 @@ def clips(
     films: list[tuple[Path, dict[str, object]]],
     brought_in: BroughtIn,
 ) -> list[int]:
-    """Before: 40 frames a cycle and a straight arm; after: 30 and a bent one."""
+    """Before: 24 frames a cycle and a straight arm; after: 18 and a bent one."""
     ids = brought_in(settings, [Swimmer("Tilde Vassholm"), Swimmer("Eirik Lundstrand")], *films)
     with connected(settings.database) as connection:
         # The bend of the elbow is seen from the front.
         connection.execute("UPDATE clips SET view = 'front-under'")
-        for clip, frames in zip(ids, (40, 30, 30), strict=True):
-            for begin in range(0, 3 * frames, frames):
+        for clip, frames in zip(ids, (24, 18, 18), strict=True):
+            for begin in range(0, 6 * frames, frames):
                 for event, share in (("entry", 0), ("catch", 0.3), ("press", 0.4), ("exit", 0.7)):
                     frame = begin + round(share * frames)
                     marks.place(connection, clip, None, frame, "arm", "right", event)

@@ -259,8 +259,8 @@ def test_marks_that_cannot_stand(
 
 
 def mark_two_arms(client: FlaskClient, clip: int) -> None:
-    # Long glides: 45 % entry, 27 % pull.
-    shares = (0.45, 0.10, 0.27, 0.18)
+    # Long glides: 50 % entry, 22 % pull.
+    shares = (0.50, 0.10, 0.22, 0.18)
     events = steady_arm("right", 0.1, 1.2, 2, shares) + steady_arm("left", 0.7, 1.1, 2, shares)
     for m in events:
         if m.time_s < 2.95:

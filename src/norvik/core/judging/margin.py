@@ -51,7 +51,8 @@ def margin_of(what: str, unit: str, reading: Reading) -> float:
         u, dof = (own.u, dof) if own else (0.0, math.inf)
     else:
         known, missing = (dof * own.u**2) if own else 0.0, max(0.0, ENOUGH_DOF - dof)
-        u = math.sqrt((missing * usual**2 / (dof + 1) + known) / (missing + dof))
+        values = max(dof + 1, len(reading.occurrences))
+        u = math.sqrt((missing * usual**2 / values + known) / (missing + dof))
         dof += missing
     # How well marking or clicking does is known; how much the cycles differ is guessed from them.
     alone = Own(max(u, certainty.spread), dof if u > certainty.spread else math.inf)
