@@ -6,6 +6,7 @@ A module is imported when its command is called: `norvik timing` does not wait f
 from __future__ import annotations
 
 import importlib
+import os
 
 import click
 
@@ -14,8 +15,11 @@ from norvik import __version__
 #: Command: its module in norvik.commands, and its name there.
 _COMMANDS = {
     "add": ("library", "add"),
+    "change": ("answering", "change"),
     "demo": ("serving", "demo"),
     "demo-film": ("serving", "demo_film"),
+    "judge": ("answering", "judge"),
+    "prescribe": ("answering", "prescribe_command"),
     "probe": ("footage", "probe"),
     "review-copy": ("footage", "review_copy"),
     "serve": ("serving", "serve"),
@@ -24,6 +28,10 @@ _COMMANDS = {
     "user": ("library", "user"),
     "worker": ("serving", "worker"),
 }
+
+
+#: Modules whose commands work on a few hundred numbers.
+_SMALL = {"answering", "timing"}
 
 
 class _Lazy(click.Group):
@@ -36,6 +44,9 @@ class _Lazy(click.Group):
         if name not in _COMMANDS:
             return None
         module, attribute = _COMMANDS[name]
+        if module in _SMALL:
+            # NumPy would start a thread for each processor, which costs more than the answer.
+            os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
         command = getattr(importlib.import_module(f"norvik.commands.{module}"), attribute)
         assert isinstance(command, click.Command)
         return command

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from pathlib import Path
 from typing import Any
 
@@ -50,7 +51,7 @@ def test_json_object(events: Path) -> None:
         "stroke", "frame_interval_s", "cycles", "rate", "phases", "phases4", "symmetry_pct",
         "coordination", "rhythm_pct", "front_quadrant", "hold_distance_m", "breathing", "kick",
         "legs", "gaps", "walls", "speed", "fly_gaps", "quantities", "problems",
-        "reasons", "uncertainty",
+        "reasons", "uncertainty", "u_clip", "u_swimmer", "dof", "k95", "version",
     ]  # fmt: skip
     assert found["frame_interval_s"] == pytest.approx(1 / 60)
     assert found["cycles"]["count"] == 2
@@ -111,7 +112,9 @@ def test_every_null_has_a_reason(tmp_path: Path, stroke: str) -> None:
 def test_bad_rows_and_problems_go_to_standard_error_and_into_the_object(events: Path) -> None:
     events.write_text(ROWS + "2.6,arm,sideways,entry,1\n2.65,arm,left,entry,159\n")
     result = run(events, "--stroke", "freestyle", "--json")
-    assert result.exit_code == 0
+    assert result.exit_code == 3
+    assert run(events, "--stroke", "freestyle", "--json", "--lenient").exit_code == 0
+    assert "1 of the rows could not be read" in result.stderr
     assert "row 13: unknown side" in result.stderr
     assert "row 14: a second hand entry" in result.stderr
     assert [p["row"] for p in json.loads(result.stdout)["problems"]] == [13, 14]
@@ -153,6 +156,78 @@ def test_usage_errors_exit_2(events: Path, more: list[str]) -> None:
 
 def test_a_missing_file_is_a_usage_error(tmp_path: Path) -> None:
     assert run(tmp_path / "none.csv", "--stroke", "freestyle").exit_code == 2
+
+
+def test_two_plus_minus_and_the_frames_alone(tmp_path: Path) -> None:
+    path = tmp_path / "events.csv"
+    path.write_text(write_events(schedule(usual_swim("freestyle", 36.0, 3), 20).marks(0, 20)))
+    more = (path, "--stroke", "freestyle", "--frame-interval", 1 / 60, "--json")
+    both, alone = (
+        json.loads(run(*more, "--marker", marker).stdout) for marker in ("default", "none")
+    )
+    rate = "rate.cycles_per_min"
+    assert both["u_clip"][rate] == pytest.approx(both["rate"]["u_cycles_per_min"])
+    assert both["u_clip"] == both["uncertainty"]
+    # D / sqrt(6) for each of the two stretches of cycles.
+    cycles, cycle_s = alone["cycles"]["count"], alone["cycles"]["time_s"]["mean"]
+    expected = 60 / cycle_s * math.sqrt(2) / 60 / math.sqrt(6) / (cycles * cycle_s)
+    assert alone["u_clip"][rate] == pytest.approx(expected)
+    # 10 ms of spread on the grid's 4.8 ms.
+    grid = 1000 / 60 / math.sqrt(12)
+    marked = math.hypot(grid, max(10, 0.7 * 1000 / 60))
+    assert both["u_clip"][rate] / alone["u_clip"][rate] == pytest.approx(marked / grid)
+    assert set(both["u_swimmer"]) == set(both["dof"]) <= set(both["k95"]) == set(both["u_clip"])
+    assert both["u_swimmer"][rate] >= both["u_clip"][rate]
+    assert both["k95"]["kick.longest_gap_s"] == 2.0  # one gap alone has no spread of its own
+    own = tmp_path / "own.json"
+    own.write_text('{"version": 1, "families": {"water": {"spread_ms": 40}}}')
+    found = json.loads(run(*more, "--marker", own).stdout)
+    assert found["u_clip"][rate] / alone["u_clip"][rate] == pytest.approx(
+        math.hypot(grid, 40) / grid
+    )
+    own.write_text('{"version": 1, "families": {"feet": {}}}')
+    refused = run(*more, "--marker", own)
+    assert refused.exit_code == 2
+    assert "Unknown family" in refused.stderr
+    assert run(*more, "--marker", "none-such").exit_code == 2
+
+
+@pytest.mark.parametrize(
+    ("name", "data"),
+    [
+        ("semicolons", "time_s;lane;side;event\r\n0,25;arm;left;entry\r\n1,5;arm;left;entry\r\n"),
+        ("tabs", "time_s\tlane\tside\tevent\n0.25\tarm\tleft\tentry\n1.5\tarm\tleft\tentry\n"),
+        ("said", "sep=;\ntime_s;lane;side;event\n0,25;arm;left;entry\n1,5;arm;left;entry\n"),
+        ("quoted", 'time_s,lane,side,event\n"0,25",arm,left,entry\n"1,5",arm,left,entry\n'),
+    ],
+)
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16"])
+def test_what_spreadsheet_programs_save_is_read(
+    tmp_path: Path, name: str, data: str, encoding: str
+) -> None:
+    path = tmp_path / f"{name}.csv"
+    path.write_bytes(data.encode(encoding))
+    result = run(path, "--stroke", "freestyle", "--json")
+    assert result.exit_code == 0, result.output
+    assert json.loads(result.stdout)["cycles"]["time_s"]["mean"] == pytest.approx(1.25)
+
+
+def test_an_old_encoding_is_named_or_told(tmp_path: Path) -> None:
+    path = tmp_path / "events.csv"
+    path.write_bytes("time_s,lane,side,event,note\n0,arm,left,entry,Übung\n".encode("cp1252"))
+    refused = run(path, "--stroke", "freestyle")
+    assert refused.exit_code == 1
+    assert "UTF-8" in refused.stderr
+    assert run(path, "--stroke", "freestyle", "--encoding", "cp1252").exit_code == 0
+
+
+def test_standard_input_and_pools_in_thirds(events: Path) -> None:
+    piped = CliRunner().invoke(
+        main, ["timing", "-", "--stroke", "freestyle", "--pool", "33 1/3", "--json"], input=ROWS
+    )
+    assert piped.exit_code == 0, piped.output
+    assert json.loads(piped.stdout)["cycles"]["count"] == 2
+    assert run(events, "--stroke", "freestyle", "--pool", "33 1/0").exit_code == 2
 
 
 def test_plain_output_names_units(events: Path) -> None:

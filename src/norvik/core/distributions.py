@@ -8,6 +8,8 @@ from statistics import NormalDist
 
 #: From so many degrees of freedom on, Student's t is the normal distribution.
 _MANY = 1e6
+#: From here on the expansion is exact to more digits than anything is known.
+_SMOOTH = 200.0
 
 
 def t_two_sided(t: float, dof: float) -> float:
@@ -25,18 +27,23 @@ def t_factor(dof: float, outside: float = 0.05) -> float:
 
     dof: degrees of freedom, above 0. Worked: 12.71 with 1, 2.78 with 4, 1.96 with very many.
     """
+    z = NormalDist().inv_cdf(1 - outside / 2)
     if dof >= _MANY:
-        return NormalDist().inv_cdf(1 - outside / 2)
-    low, high = 0.0, 1.0
-    while t_two_sided(high, dof) > outside:
-        low, high = high, 2 * high
-    for _ in range(80):
-        middle = (low + high) / 2
-        if t_two_sided(middle, dof) > outside:
-            low = middle
-        else:
-            high = middle
-    return (low + high) / 2
+        return z
+    # Cornish and Fisher's expansion (Abramowitz and Stegun 1964, 26.7.5), then Newton's steps.
+    t = z + (z**3 + z) / (4 * dof) + (5 * z**5 + 16 * z**3 + 3 * z) / (96 * dof**2)
+    t += (3 * z**7 + 19 * z**5 + 17 * z**3 - 15 * z) / (384 * dof**3)
+    if dof > _SMOOTH:
+        return t
+    front = math.exp(math.lgamma((dof + 1) / 2) - math.lgamma(dof / 2)) / math.sqrt(dof * math.pi)
+    for _ in range(60):
+        density = 2 * front * (1 + t * t / dof) ** (-(dof + 1) / 2)
+        step = (t_two_sided(t, dof) - outside) / density
+        # Far out the tail is so flat that a whole step would leave it.
+        t = max(t / 2, min(2 * t, t + step))
+        if abs(step) < 1e-10 * t:
+            break
+    return t
 
 
 def f_above(f: float, dof1: float, dof2: float) -> float:

@@ -6,7 +6,7 @@ import csv
 import io
 import itertools
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 from statistics import median
 
@@ -14,6 +14,13 @@ from norvik.core.errors import EventsFileError
 from norvik.core.strokes import StrokeRules
 from norvik.core.strokes.events import LANES, SIDES, Mark, metres_in
 from norvik.formats.cells import as_meant, plain_text
+from norvik.formats.tables import (
+    TableEncodingError,
+    decimal_point,
+    records,
+    separator_of,
+    text_of,
+)
 
 REQUIRED = ("time_s", "lane", "side", "event")
 COLUMNS = ("frame", *REQUIRED, "note")
@@ -45,25 +52,24 @@ class _RowError(Exception):
     """Raised inside this module for one unreadable row; its text is the reason."""
 
 
-def read_events(data: bytes, stroke: StrokeRules) -> EventsFile:
+def read_events(data: bytes, stroke: StrokeRules, old_encoding: bool = False) -> EventsFile:
     """Read an events file. `Mark.key` is the row.
 
-    Rows that cannot be read are reported and left out. Raises EventsFileError when the file as a
-    whole cannot be read: not UTF-8, no header, a required column missing or doubled.
+    Commas, semicolons or tabs between cells, decimal points or commas. Rows that cannot be read are
+    reported and left out. old_encoding: reads Windows-1252, too. Raises EventsFileError when the
+    file as a whole cannot be read: no text, no header, a required column missing or doubled.
     """
     try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise EventsFileError(
-            f"This is not a UTF-8 text file (byte {error.start + 1} cannot be read). "
-            "Save it as CSV with UTF-8 encoding."
-        ) from error
-    records = _records(text)
-    header = _header(next(records, (1, [], None))[1])
+        text = text_of(data, old_encoding)
+    except TableEncodingError as error:
+        raise EventsFileError(str(error)) from error
+    separator, text = separator_of(text, COLUMNS)
+    found_records = records(text, separator)
+    header = _header(next(found_records, (1, [], None))[1])
     marks: list[Mark] = []
     bad: list[BadRow] = []
     extra: dict[int, dict[str, str]] = {}
-    for row, cells, broken in records:
+    for row, cells, broken in found_records:
         if broken is not None:
             bad.append(BadRow(row, broken))
             continue
@@ -90,20 +96,6 @@ def read_events(data: bytes, stroke: StrokeRules) -> EventsFile:
 
 #: Own choice: ten marks a second for an hour and a half.
 _MOST_ROWS = 50_000
-
-
-def _records(text: str) -> Iterator[tuple[int, list[str], str | None]]:
-    """Row number, cells, and why the record cannot be split into cells (None when it can)."""
-    reader = csv.reader(io.StringIO(text, newline=""))
-    row = 0
-    while True:
-        row += 1
-        try:
-            yield row, next(reader), None
-        except StopIteration:
-            return
-        except csv.Error as error:
-            yield row, [], f"the row cannot be split into cells ({error})"
 
 
 def _header(cells: list[str]) -> list[str]:
@@ -144,7 +136,7 @@ def _mark(row: int, cells: list[str], header: list[str], stroke: StrokeRules) ->
     note = as_meant(cell.get("note", ""))
     metres = None
     if lane == "course":
-        metres = metres_in(note)
+        metres = metres_in(_with_point(note))
         if metres is None:
             raise _RowError(
                 f"a pass needs its metres in the note, such as 15 m; found “{_short(note)}”"
@@ -161,7 +153,14 @@ def _mark(row: int, cells: list[str], header: list[str], stroke: StrokeRules) ->
     )
 
 
+def _with_point(metres: str) -> str:
+    """12,5 m as 12.5 m."""
+    number, unit = re.fullmatch(r"(.*?)(\s*m?)", metres.strip(), re.IGNORECASE | re.DOTALL).groups()  # type: ignore[union-attr]
+    return decimal_point(number) + unit
+
+
 def _decimal(text: str) -> float:
+    text = decimal_point(text)
     if len(text) > _LONGEST_NUMBER or not text.isascii() or not _DECIMAL.fullmatch(text):
         raise _RowError(f"time_s “{_short(text)}” is not a number of seconds such as 12.345")
     return float(text)

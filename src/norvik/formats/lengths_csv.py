@@ -13,6 +13,7 @@ from collections.abc import Sequence
 from norvik.core.errors import LengthsError
 from norvik.core.followup.length_log import Length
 from norvik.formats.cells import as_meant, plain_text
+from norvik.formats.tables import separator_of
 from norvik.formats.watch import TIME, read_seconds
 
 COLUMNS = ("length", "seconds", "strokes", "effort", "under_water_s", "kicks", "breaths")
@@ -32,13 +33,14 @@ def read_lengths(text: str) -> list[Length]:
         raise LengthsError("There is no length in this table.")
     if len(rows) > _LONGEST:
         raise LengthsError(f"These are {len(rows)} rows; at most {_LONGEST} make a swim.")
-    if "seconds" in rows[0].lower():
-        return _table(rows)
+    separator, body = separator_of("\n".join(rows), COLUMNS)
+    if "seconds" in body.split("\n", 1)[0].lower():
+        return _table(body.split("\n"), separator)
     return [_typed(n, row) for n, row in enumerate(rows, 1)]
 
 
-def _table(rows: Sequence[str]) -> list[Length]:
-    reader = csv.reader(io.StringIO("\n".join(rows)))
+def _table(rows: Sequence[str], separator: str) -> list[Length]:
+    reader = csv.reader(io.StringIO("\n".join(rows)), delimiter=separator)
     header = [name.strip().lower() for name in next(reader)]
     if header.count("seconds") != 1:
         raise LengthsError("The header must name the column seconds once.")

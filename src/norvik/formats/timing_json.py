@@ -6,10 +6,13 @@ import dataclasses
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from norvik.core.time.plus_minus import k95
 from norvik.core.time.quantities import QUANTITIES
 from norvik.core.time.timing import Timing
 from norvik.formats.events_csv import BadRow
 
+#: Grows when a field changes its meaning.
+VERSION = 1
 #: Fields of the timing that are no value of their own, or are written in another form.
 NOT_WRITTEN = (
     "resolved", "pool_m", "problems", "reasons", "uncertainty", "certainty", "marking",
@@ -35,7 +38,12 @@ def timing_object(timing: Timing, bad_rows: Iterable[BadRow] = ()) -> dict[str, 
             )
     plain["problems"] = sorted(problems, key=lambda p: p["row"] or 0)
     plain["reasons"] = reasons
-    plain["uncertainty"] = dict(timing.uncertainty)
+    plain["uncertainty"] = plain["u_clip"] = dict(timing.uncertainty)
+    own = {path: c.swimmer for path, c in timing.certainty.items()}
+    plain["u_swimmer"] = {path: o.u for path, o in own.items() if o is not None}
+    plain["dof"] = {path: o.dof for path, o in own.items() if o is not None}
+    plain["k95"] = {path: k95(o) if o is not None else 2.0 for path, o in own.items()}
+    plain["version"] = VERSION
     return plain
 
 

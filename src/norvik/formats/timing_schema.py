@@ -10,7 +10,7 @@ import msgspec
 
 from norvik.core.time.quantities import QUANTITIES
 from norvik.core.time.timing import Timing
-from norvik.formats.timing_json import NOT_WRITTEN
+from norvik.formats.timing_json import NOT_WRITTEN, VERSION
 
 _TEXTS = {"type": "object", "additionalProperties": {"type": "string"}}
 _NUMBERS = {"type": "object", "additionalProperties": {"type": "number"}}
@@ -41,6 +41,11 @@ def timing_schema() -> dict[str, Any]:
         "problems": {"type": "array", "items": _PROBLEM},
         "reasons": _TEXTS,
         "uncertainty": _NUMBERS,
+        "u_clip": _NUMBERS,
+        "u_swimmer": _NUMBERS,
+        "dof": _NUMBERS,
+        "k95": _NUMBERS,
+        "version": {"const": VERSION},
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",

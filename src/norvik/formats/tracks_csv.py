@@ -19,6 +19,7 @@ from dataclasses import dataclass
 
 from norvik.core.errors import TracksFileError
 from norvik.formats.cells import as_meant, plain_text
+from norvik.formats.tables import TableEncodingError, decimal_point, separator_of, text_of
 
 COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state")
 STATES = ("anchor", "followed", "lost")
@@ -55,12 +56,11 @@ def write_tracks(rows: Iterable[Row]) -> str:
 def read_tracks(data: bytes) -> list[Row]:
     """Rows of a tracks.csv. Raises TracksFileError naming every line that is wrong, at once."""
     try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise TracksFileError(
-            "This file is not UTF-8 text. Save the table as CSV (UTF-8)."
-        ) from error
-    reader = csv.DictReader(io.StringIO(text))
+        text = text_of(data, old_encoding=True)
+    except TableEncodingError as error:
+        raise TracksFileError(str(error)) from error
+    separator, text = separator_of(text, COLUMNS)
+    reader = csv.DictReader(io.StringIO(text), delimiter=separator)
     missing = [c for c in ("frame", "point", "x_px", "y_px") if c not in (reader.fieldnames or ())]
     if missing:
         raise TracksFileError(
@@ -117,7 +117,7 @@ def _row(line: Mapping[str, str | None]) -> Row:
         if not text:
             return None
         try:
-            value = float(text)
+            value = float(decimal_point(text))
         except ValueError as error:
             raise ValueError(f"“{text}” in {name} is no number") from error
         if not math.isfinite(value):

@@ -36,7 +36,7 @@ def import_events(
     Each goes on the frame nearest to its time; what the frame column says is not needed. Marks
     that stand there already stay. Raises EventsFileError when the file cannot be read at all.
     """
-    found = read_events(data, STROKES[timed.clip.stroke])
+    found = read_events(data, STROKES[timed.clip.stroke], old_encoding=True)
     new, outside = [], []
     wrong_sides: list[BadRow] = []
     stroke = STROKES[timed.clip.stroke]

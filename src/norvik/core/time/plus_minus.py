@@ -10,6 +10,8 @@ from norvik.core.distributions import t_factor
 
 #: Own choice, by simulation: below so many degrees of freedom a sum has those of its worst part.
 FEW_DOF = 3
+#: As good as known.
+MANY_DOF = 1e6
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +62,11 @@ class Certainty:
     def _with(self, surely_known: float) -> Own | None:
         if self.own is None:
             return None
-        alone = Own(max(self.own.u, self.spread), self.own.dof)
+        alone = self.own
+        if self.spread > alone.u:
+            # How well marking does is known: the more of it there is, the surer is the whole.
+            more = (self.spread / alone.u) ** 2 if alone.u else MANY_DOF
+            alone = Own(self.spread, min(MANY_DOF, alone.dof * more))
         u = math.hypot(alone.u, surely_known)
         return Own(u, joint_dof(u, [alone]))
 
@@ -88,5 +94,5 @@ def joint_dof(u: float, parts: Sequence[Own]) -> float:
     """
     below = math.fsum(p.u**4 / p.dof for p in parts)
     if below <= 0:
-        return min((p.dof for p in parts), default=math.inf)
-    return u**4 / below
+        return min((p.dof for p in parts), default=MANY_DOF)
+    return min(MANY_DOF, u**4 / below)

@@ -18,6 +18,7 @@ from norvik.core.followup.length_log import (
 )
 from norvik.core.strokes import STROKES
 from norvik.formats.lengths_csv import read_lengths, write_lengths
+from norvik.formats.tables import TableEncodingError, text_of
 from norvik.store import swims
 from norvik.store.connection import transaction
 from norvik.store.swims import Swim
@@ -178,6 +179,6 @@ def _text() -> str:
     if len(data) > _MOST_BYTES:
         raise LengthsError("This file is too large for a table of lengths.")
     try:
-        return data.decode("utf-8-sig") if data else request.form.get("lengths", "")
-    except UnicodeDecodeError as error:
-        raise LengthsError("This is not a UTF-8 text file. Save it as CSV in UTF-8.") from error
+        return text_of(data, old_encoding=True) if data else request.form.get("lengths", "")
+    except TableEncodingError as error:
+        raise LengthsError(str(error)) from error
