@@ -49,7 +49,9 @@ def values(timing: Timing) -> dict[str, float]:
             found[path] = value
 
     whole = timing_object(timing)
-    for left_out in ("uncertainty", "reasons", "problems"):
+    for left_out in (
+        "uncertainty", "reasons", "problems", "u_clip", "u_swimmer", "dof", "k95", "version",
+    ):  # fmt: skip
         del whole[left_out]
     # What is declared without a place of its own in the object stands under its id.
     for name, declared in whole.pop("quantities").items():

@@ -200,7 +200,7 @@ def test_uncertainty_is_that_of_monte_carlo(measure: Measure) -> None:
     checked = 0
     for _ in range(4):
         clicks = figure(measure, rng)
-        u = take(measure, clicks, SET, 0.5).u
+        u = take(measure, clicks, SET, 0.5, turn_deg=0).u
         every = (*clicks, *SET.clicks)
         tries = noise.normal(0, 0.5, (4000, len(every), 2))
         found = []
@@ -272,7 +272,7 @@ def test_measures_by_scale_plane_and_surface() -> None:
     )
     scaled = References(scale=(Point(0, 0), Point(500, 0)), scale_m=5.0)
     line = [Point(10, 10), Point(10, 110)]
-    found = take(MEASURES["distance"], line, scaled, 3.0)
+    found = take(MEASURES["distance"], line, scaled, 3.0, turn_deg=0)
     assert found.value == pytest.approx(1.0)
     # Two lengths, of 100 and 500 px, each with two ends that err by 3 px.
     assert found.u == pytest.approx(3 * math.sqrt(2) * math.hypot(1 / 100, 1 / 500), rel=1e-3)
@@ -287,7 +287,9 @@ def test_measures_by_scale_plane_and_surface() -> None:
 
 def test_a_click_error_of_three_pixels_on_a_forearm() -> None:
     """A line of length L whose ends err by e in each direction turns by sqrt(2) e / L."""
-    found = take(MEASURES["forearm-vertical"], [Point(0, 0), Point(10, 120)], error_px=3.0)
+    found = take(
+        MEASURES["forearm-vertical"], [Point(0, 0), Point(10, 120)], error_px=3.0, turn_deg=0
+    )
     length = math.hypot(10, 120)
     assert found.u == pytest.approx(math.degrees(math.sqrt(2) * 3 / length), rel=1e-4)
     with pytest.raises(MeasureError):
@@ -309,7 +311,7 @@ def test_an_angle_clicked_at_the_truth_is_the_truth() -> None:
         clicks = [Point(*np.round(camera.project(j)[0], 2)) for j in joints]
         if min(distance(a, b) for a, b in pairwise(clicks)) < 20:
             continue
-        found = take(MEASURES["elbow-angle"], clicks)
+        found = take(MEASURES["elbow-angle"], clicks, turn_deg=0)
         # Truth is written to a hundredth of a pixel.
         assert found.value == pytest.approx(true, abs=0.01 * found.u / 3 * 4 + 1e-6)
 

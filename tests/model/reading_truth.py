@@ -88,7 +88,8 @@ class Truth:
         for n in frames[:8]:
             clicks = [self.at(camera, p, n) if isinstance(p, str) else p for p in points]
             assert MEASURES[measure].shown(self.stroke, view), (measure, view)
-            made = take(MEASURES[measure], clicks, to)
+            # The cameras of the model stand exactly square.
+            made = take(MEASURES[measure], clicks, to, turn_deg=0)
             found.append(Occurrence(n / FPS, made.value, side))
             us.append(made.u)
         if found:

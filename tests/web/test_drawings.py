@@ -308,8 +308,12 @@ def test_bands_speak_by_school(client: FlaskClient, clip: int, settings: Setting
 
 def test_bands_speak_by_level(client: FlaskClient, clip: int, settings: Settings) -> None:
     url = f"/clips/{clip}/drawings/"
-    # atan(90 / 400): 12.7 degrees, with an uncertainty that stays clear of the limits of 10 and 15.
-    line = {"kind": "measure", "name": "body-line", "frame": 3, "points": "500,100 100,190"}
+    # atan(100 / 400): 14.0 degrees, beyond 10 by more than not knowing how square the swimmer lies
+    # can make of it.
+    client.post(f"{url}click-error", data={"pixels": "0.5"})
+    level = {"kind": "horizontal", "frame": 3, "points": "20,140 560,140"}
+    assert client.post(f"{url}references", data=level).status_code == 200
+    line = {"kind": "measure", "name": "body-line", "frame": 3, "points": "500,100 100,200"}
     # The legs beat: one frame alone is no fault.
     first = client.post(url, data=line).text
     assert 'class="verdict fault"' not in first
@@ -319,7 +323,8 @@ def test_bands_speak_by_level(client: FlaskClient, clip: int, settings: Settings
         connection.execute("UPDATE swimmers SET level = 'beginner'")
     answer = client.get(url).text
     assert ", for beginners" in answer
-    assert 'class="verdict watch"' in answer
+    # A degree off the limit of 15 for beginners: no fault.
+    assert 'class="verdict fault"' not in answer
 
 
 def test_an_arm_out_of_the_plane_is_not_trusted(client: FlaskClient, clip: int) -> None:
@@ -428,9 +433,11 @@ def test_the_click_error_is_a_setting(client: FlaskClient, clip: int) -> None:
     url = f"/clips/{clip}/drawings/"
     line = {"kind": "measure", "name": "body-line", "frame": 3, "points": "500,100 100,100"}
     first = client.post(url, data=line).text
-    assert "± 1.3" in first  # 2 * sqrt(2) * 3 / 400 in degrees is 1.215, rounded up
+    # 2 * sqrt(2) * 3 / 400 in degrees is 1.2; how square the swimmer lies to the camera adds to it.
+    three = [float(x) for x in re.findall(r"± ([\d.]+)", first)]
+    assert 1.3 <= max(three)
     answer = client.post(f"{url}click-error", data={"pixels": "1,5"}).text
-    assert "± 0.7" in answer
+    assert max(float(x) for x in re.findall(r"± ([\d.]+)", answer)) < max(three)
     assert "click error of 1.5 pixels" in answer
     refused = client.post(f"{url}click-error", data={"pixels": "0"}, headers={"HX-Request": "true"})
     assert refused.status_code == 422

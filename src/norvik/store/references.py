@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.references import References
 from norvik.core.frame.uncertainty import CLICK_ERROR_PX
+from norvik.store import cameras
 
 KINDS = ("horizontal", "vertical", "water", "scale", "plane")
 
@@ -63,6 +64,7 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> References:
         plane=points("plane"),
         plane_m=(plane["width_m"], plane["height_m"]) if plane else (0.0, 0.0),
         in_air=bool(metric["in_air"]) if metric else False,
+        lens=cameras.lens_of_clip(connection, clip_id),
     )
 
 

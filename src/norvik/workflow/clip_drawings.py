@@ -13,7 +13,8 @@ from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice, Option, offere
 from norvik.core.frame.clock import oclock
 from norvik.core.frame.drawings import says
 from norvik.core.frame.geometry import Point, distance
-from norvik.core.frame.measures import MEASURES, Measure, Measured, offered, take
+from norvik.core.frame.lens import RIM
+from norvik.core.frame.measures import MEASURES, Measure, Measured, mean_u, offered, take
 from norvik.core.frame.references import References, warnings
 from norvik.core.frame.shapes import Shape, Stroke, Word, arc, shapes
 from norvik.core.judging.coaching_model import Band
@@ -49,7 +50,8 @@ class Measurement:
     """One measure as it was taken. value: None where its points cannot give it; why says so.
 
     verdict: "good", "watch", "fault", "unsure", or "" without a band. foreshortened: segments that
-    appear too short for an angle at them to be trusted, with their share of the longest.
+    appear too short for an angle at them to be trusted, with their share of the longest. at_rim:
+    it reaches where a lens that nobody has checked may bend it.
     """
 
     stored: StoredDrawing
@@ -58,6 +60,7 @@ class Measurement:
     verdict: str = ""
     off: EventOffset | None = None
     foreshortened: tuple[tuple[str, float], ...] = ()
+    at_rim: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -256,7 +259,10 @@ def _taken(
     if band:
         margin = _margin(measure, [value.value], value.u)
         verdict = verdict_of_takings(band, value.value, margin, 1, measure.least)
-    return Measurement(stored, value, "", verdict, _off(timed, measure, stored), short)
+    lens = to.lens
+    rim = lens is not None and lens.straight and not lens.u_k
+    at_rim = rim and any(lens.beyond(p) > RIM for p in stored.points) if lens else False
+    return Measurement(stored, value, "", verdict, _off(timed, measure, stored), short, at_rim)
 
 
 def _off(timed: ClipTiming, measure: Measure, stored: StoredDrawing) -> EventOffset | None:
@@ -297,7 +303,7 @@ def _groups(taken: Sequence[Measurement], band: Band | None, measure: Measure) -
             continue
         middle, spread = mean([v.value for v in mine]), sd([v.value for v in mine])
         assert middle is not None  # there is a value
-        u = math.sqrt(math.fsum(v.u**2 for v in mine)) / len(mine)
+        u = mean_u(mine)
         verdict = ""
         if band:
             margin = _margin(measure, [v.value for v in mine], u)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import sqlite3
 
+from norvik.core.frame.measures import mean_u
 from norvik.core.judging.on_frame import Obstacle, OnFrame
 from norvik.core.time.quantities import Occurrence
 from norvik.workflow.clip_drawings import drawings_of
@@ -36,7 +37,7 @@ def on_frame_of(
                 if t.stored.side == side and t.value and not t.foreshortened
             ]
             if mine:
-                u = math.sqrt(math.fsum(v.u**2 for _, v in mine)) / len(mine)
+                u = mean_u([v for _, v in mine])
                 found = tuple(Occurrence(at(frame), v.value, side) for frame, v in mine)
                 m = row.measure
                 taken.append(OnFrame(m.id, m.name, m.unit, m.digits, side, found, u, row.band,

@@ -13,6 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from norvik.core.frame.geometry import Point
+from norvik.core.frame.lens import Lens
 from norvik.core.frame.movement import (
     FOLLOWED,
     UNSURE,
@@ -62,6 +63,7 @@ class Track:
     job: Job | None
     first: int
     times_s: Values
+    lens: Lens | None = None
 
     @cached_property
     def raw(self) -> Values:
@@ -73,9 +75,19 @@ class Track:
         return made
 
     @cached_property
+    def straight(self) -> Values:
+        """The same where a straight lens would show it."""
+        if self.lens is None or self.lens.straight:
+            return self.raw
+        made = self.raw.copy()
+        for n in np.flatnonzero(np.isfinite(made[:, 0])):
+            made[n] = self.lens.correct(Point(*made[n]))
+        return made
+
+    @cached_property
     def smooth(self) -> Values:
-        """The same with short gaps filled, and filtered."""
-        return smooth(self.times_s, filled(self.times_s, self.raw))
+        """That with short gaps filled, and filtered."""
+        return smooth(self.times_s, filled(self.times_s, self.straight))
 
     @property
     def running(self) -> bool:
@@ -258,12 +270,13 @@ def track_proposals(connection: sqlite3.Connection, timed: ClipTiming) -> list[P
 def tracks_of(connection: sqlite3.Connection, timed: ClipTiming) -> ClipTracks:
     clip = timed.clip
     times = timed.time_base.real_s[clip.first_frame : clip.last_frame + 1]
+    to = references.of_clip(connection, clip.id)
     found = []
     for stored in tracks.of_clip(connection, clip.id):
         job = jobs.find(connection, stored.job_id) if stored.job_id is not None else None
         points = tuple(p for p in tracks.points_of(connection, stored.id) if clip.holds(p.frame))
-        found.append(Track(stored, points, job, clip.first_frame, times))
-    return ClipTracks(timed, references.of_clip(connection, clip.id), tuple(found), times)
+        found.append(Track(stored, points, job, clip.first_frame, times, to.lens))
+    return ClipTracks(timed, to.corrected(to.lens), tuple(found), times)
 
 
 def track_measures(connection: sqlite3.Connection, found: ClipTracks) -> list[TrackMeasure]:

@@ -66,7 +66,13 @@ def check(kind: str, points: Sequence[Point], style: str, text: str) -> None:
 
 
 def says(kind: str, points: Sequence[Point], references: References) -> str:
-    """The number beside a drawing: an angle, a slope, a length where a scale is set; or nothing."""
+    """The number beside a drawing: an angle, a slope, a length where a scale is set; or nothing.
+
+    Of where a straight lens would show its points.
+    """
+    if references.lens is not None:
+        points = [references.lens.correct(p) for p in points]
+        references = references.corrected(references.lens)
     if kind == "angle":
         return f"{inner_angle(*points[:3]):.0f}°"
     if kind == "line":

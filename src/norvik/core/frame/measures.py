@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from norvik.core.errors import MeasureError
 from norvik.core.frame import formulas as f
 from norvik.core.frame.geometry import Point
+from norvik.core.frame.lens import NO_CAMERA, Lens
 from norvik.core.frame.references import References
-from norvik.core.frame.uncertainty import CLICK_ERROR_PX, uncertainty
+from norvik.core.frame.turned import TURN_DEG, turn_uncertainty
+from norvik.core.frame.uncertainty import CLICK_ERROR_PX, checked_error, slopes
 
 ALL = ("freestyle", "backstroke", "breaststroke", "butterfly")
 FACE_DOWN = ("freestyle", "breaststroke", "butterfly")
@@ -86,10 +89,31 @@ NOTHING_SET = References()
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """A value with its standard uncertainty, both in the measure's unit."""
+    """A value with its standard uncertainty, both in the measure's unit.
+
+    Of u, own: of its own clicks. shared: of each coordinate of the references' clicks, which all
+    measures of a clip share. common: of the lens and of how square the swimmer lies to the camera,
+    which do not average out either.
+    """
 
     value: float
     u: float
+    own: float = 0.0
+    shared: tuple[float, ...] = ()
+    common: float = 0.0
+
+
+def mean_u(takings: Sequence[Measured]) -> float:
+    """Standard uncertainty of the mean of several takings of one measure in one clip.
+
+    Own clicks average out. What they share does not: one horizon that was clicked a degree off is
+    off for all of them.
+    """
+    n = len(takings)
+    own = math.sqrt(math.fsum(t.own**2 for t in takings)) / n
+    shared = [math.fsum(each) / n for each in zip(*(t.shared for t in takings), strict=True)]
+    common = math.fsum(t.common for t in takings) / n
+    return math.hypot(own, *shared, common)
 
 
 def take(
@@ -97,25 +121,42 @@ def take(
     clicks: Sequence[Point],
     references: References = NOTHING_SET,
     error_px: float = CLICK_ERROR_PX,
+    turn_deg: float = TURN_DEG,
 ) -> Measured:
-    """The value of a measure from its clicks.
+    """The value of a measure from its clicks, each put where a straight lens would show it.
 
-    The points of the references were clicked, too: their error is part of the uncertainty. Raises
-    MeasureError when their number is wrong or they cannot give the measure.
+    The points of the references were clicked, too: their error is part of the uncertainty, and so
+    is what is not known of the lens and, by turn_deg, of how square the swimmer lies to the camera.
+    Raises MeasureError when the number of clicks is wrong or they cannot give the measure.
     """
     if len(measure.every(clicks)) != len(measure.points):
         raise MeasureError(
             f"{measure.name} needs {len(measure.points)} points: {', '.join(measure.points)}."
         )
+    checked_error(error_px)
+    n, lens = len(clicks), references.lens
 
-    n = len(clicks)
-
-    def value(points: Sequence[Point]) -> float:
+    def value(points: Sequence[Point], by: Lens | None = lens) -> float:
         # A click that stands for two points is one click: its error counts once.
-        return measure.compute(measure.every(points[:n]), references.moved(points[n:]))
+        seen = points[:n] if by is None else [by.correct(p) for p in points[:n]]
+        return measure.compute(measure.every(seen), references.moved(points[n:]).corrected(by))
 
     every = (*clicks, *references.clicks)
-    return Measured(value(every), uncertainty(value, every, error_px))
+    found = [error_px * s for s in slopes(value, every)]
+    own, shared = math.hypot(*found[: 2 * n]), tuple(found[2 * n :])
+    turn = turn_uncertainty(
+        lambda points: value(points, None),
+        [lens.correct(p) for p in every] if lens else every,
+        lens or NO_CAMERA,
+        turn_deg,
+        n,
+    )
+    bent = 0.0
+    if lens is not None and lens.u_k:
+        ends = (value(every, replace(lens, k=lens.k + s * lens.u_k)) for s in (1, -1))
+        bent = abs(next(ends) - next(ends)) / 2
+    common = math.hypot(turn, bent)
+    return Measured(value(every), math.hypot(own, *shared, common), own, shared, common)
 
 
 def offered(stroke: str, view: str) -> list[Measure]:

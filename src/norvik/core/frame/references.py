@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from norvik.core.errors import MeasureError
 from norvik.core.frame.geometry import Point, above, distance, rise
+from norvik.core.frame.lens import WATER_INDEX, Lens
 
 #: Own choice: a reference line shorter than this says too little about directions.
 LEAST_LINE_PX = 40.0
@@ -118,7 +119,8 @@ class References:
 
     level: two points on something level, or plumb (level_plumb). water: two points on the surface.
     scale: two points, scale_m apart. plane: four corners of a rectangle of plane_m metres, its
-    width and height. in_air: the scale or plane was set above the surface.
+    width and height. in_air: the scale or plane was set above the surface. lens: of the camera;
+    None where nothing is known of it.
     """
 
     level: tuple[Point, ...] = ()
@@ -129,6 +131,7 @@ class References:
     plane: tuple[Point, ...] = ()
     plane_m: tuple[float, float] = (0.0, 0.0)
     in_air: bool = False
+    lens: Lens | None = None
 
     @property
     def clicks(self) -> tuple[Point, ...]:
@@ -143,6 +146,12 @@ class References:
             for name in ("level", "water", "scale", "plane")
         }
         return replace(self, **taken)  # type: ignore[arg-type]
+
+    def corrected(self, lens: Lens | None) -> References:
+        """The same references where a straight lens would show them, with no lens to correct."""
+        if lens is None or not self.clicks:
+            return self
+        return replace(self.moved([lens.correct(p) for p in self.clicks]), lens=None)
 
     @property
     def horizon_deg(self) -> float:
@@ -186,16 +195,14 @@ class References:
         return above(a, b, self.horizon_deg)
 
 
-#: How much larger things look through a flat port under water (refractive index of water, Snell).
-WATER_INDEX = 1.333
-
-
 def warnings(references: References, view: str) -> list[str]:
     """What has to be said beside measures that use these references."""
     said = []
     if references.scale:
         said.append(
-            "The scale holds in the plane it was set in, and nowhere nearer or farther away."
+            "The scale holds in the plane it was set in. Half a metre behind the swimmer it makes "
+            "lengths 25 % too long at 2 m from the camera, 17 % at 3 m and 10 % at 5 m; half a "
+            "metre in front as much too short."
         )
     if references.plane:
         said.append("The rectangle gives metres on its own plane (the wall, the floor) alone.")

@@ -19,21 +19,14 @@ CLICK_ERROR_PX = 3.0
 _STEP_PX = 0.01
 
 
-def uncertainty(
-    measure: Callable[[Sequence[Point]], float],
-    clicks: Sequence[Point],
-    error_px: float = CLICK_ERROR_PX,
-) -> float:
-    """Standard uncertainty of `measure` at these clicks, in its own unit.
+def slopes(measure: Callable[[Sequence[Point]], float], clicks: Sequence[Point]) -> list[float]:
+    """How `measure` moves with each click's x and y, in its own unit a pixel; two for each click.
 
-    error_px: standard error of each coordinate of a click, 0 or more (MeasureError otherwise).
     Near a place where a measure has a corner (a straight elbow, whose angle cannot pass 180; a line
-    that is level) the true spread is smaller than this, never larger.
+    that is level) the true spread is smaller than what this leads to, never larger.
     """
-    if not (math.isfinite(error_px) and error_px >= 0):
-        raise MeasureError("The click error must be a number of pixels, 0 or more.")
     here = measure(clicks)
-    squares = 0.0
+    found = []
     for n, click in enumerate(clicks):
         for moved in (lambda p, d: Point(p.x + d, p.y), lambda p, d: Point(p.x, p.y + d)):
             low, high = (
@@ -42,7 +35,26 @@ def uncertainty(
             )
             # Both sides agree where a measure is smooth. At a corner (a line that lies exactly
             # level, taken without its sign) they cancel: the steeper side counts there.
-            both = abs(high - low) / (2 * _STEP_PX)
-            steeper = max(abs(high - here), abs(here - low)) / _STEP_PX
-            squares += (steeper if both < 0.5 * steeper else both) ** 2
-    return error_px * math.sqrt(squares)
+            both = (high - low) / (2 * _STEP_PX)
+            steeper = max(high - here, here - low, key=abs) / _STEP_PX
+            found.append(steeper if abs(both) < 0.5 * abs(steeper) else both)
+    return found
+
+
+def uncertainty(
+    measure: Callable[[Sequence[Point]], float],
+    clicks: Sequence[Point],
+    error_px: float = CLICK_ERROR_PX,
+) -> float:
+    """Standard uncertainty of `measure` at these clicks, in its own unit.
+
+    error_px: standard error of each coordinate of a click, 0 or more (MeasureError otherwise).
+    """
+    return checked_error(error_px) * math.hypot(*slopes(measure, clicks))
+
+
+def checked_error(error_px: float) -> float:
+    """Raises MeasureError for what is no error of a click."""
+    if not (math.isfinite(error_px) and error_px >= 0):
+        raise MeasureError("The click error must be a number of pixels, 0 or more.")
+    return error_px

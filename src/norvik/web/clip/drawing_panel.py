@@ -7,9 +7,10 @@ from flask.typing import ResponseReturnValue
 
 from norvik.core.frame.choices import CHOICES, OBSTACLES
 from norvik.core.frame.drawings import KINDS, STYLES
+from norvik.core.frame.lens import Straightness
 from norvik.core.frame.measures import MEASURES, Measure, take
 from norvik.core.judging.coaching_model import Band
-from norvik.store import references
+from norvik.store import cameras, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
 from norvik.web.draw.overlay import fragment
@@ -18,6 +19,7 @@ from norvik.web.shared.filters import limit_source
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.ghost import moments
+from norvik.workflow.lens_check import straightness
 
 
 def context(timed: ClipTiming) -> dict[str, object]:
@@ -41,7 +43,34 @@ def context(timed: ClipTiming) -> dict[str, object]:
         "obstacles": OBSTACLES,
         "band_words": _band_words,
         "moments": moments(timed.clip.stroke),
+        **_lens(timed.clip),
     }
+
+
+def _lens(clip: Clip) -> dict[str, object]:
+    """The camera of a clip, those there are, and what its lines say of its lens."""
+    camera = cameras.of_recording(database(), clip.recording.id)
+    lens = cameras.lens_of_clip(database(), clip.id)
+    found = straightness(database(), camera, lens) if camera and lens else None
+    return {
+        "camera": camera,
+        "cameras": cameras.every(database()),
+        "lens_said": lens_words(found) if found else "",
+    }
+
+
+def lens_words(found: Straightness) -> str:
+    """What the check of a lens says, in a sentence or two."""
+    if not found.bends:
+        return (
+            f"Straight within what the clicks can tell: the line is at most {found.bend_px:.0f} "
+            "pixels from straight."
+        )
+    kind = "barrel" if found.lens.k < 0 else "cushion"
+    return (
+        f"The lens bends straight lines by up to {found.bend_px:.0f} pixels ({kind}). Measures are "
+        f"corrected; {found.left_px:.0f} pixels are left. The picture stays as it is."
+    )
 
 
 def panel(clip: Clip, told: str, chosen: int | None = None) -> ResponseReturnValue:

@@ -12,7 +12,7 @@ from flask_login import current_user
 from norvik.core.errors import MeasureError
 from norvik.core.frame.measures import MEASURES, take
 from norvik.core.frame.references import Plane, Scale, horizon_of
-from norvik.store import drawings, references
+from norvik.store import cameras, drawings, references
 from norvik.web.clip.drawing_forms import (
     changed_by_form,
     check,
@@ -21,10 +21,11 @@ from norvik.web.clip.drawing_forms import (
     points_of_form,
     typed_number,
 )
-from norvik.web.clip.drawing_panel import name_of, panel, value_of
+from norvik.web.clip.drawing_panel import lens_words, name_of, panel, value_of
 from norvik.web.draw.overlay import fragment
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.workflow import lens_check
 from norvik.workflow.clip_drawings import (
     Painted,
     paint,
@@ -140,6 +141,8 @@ def _step(clip_id: int, which: str) -> ResponseReturnValue:
 def set_reference(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     kind, points = request.form.get("kind", ""), points_of_form(clip)
+    if kind == "straight":
+        return panel(clip, lens_words(lens_check.add_line(database(), clip, points)))
     width, height = (metres_of(name) for name in ("width_m", "height_m"))
     if kind in ("horizontal", "vertical", "water"):
         if len(points) != 2:
@@ -164,9 +167,33 @@ _REFERENCE_NAMES = {"horizontal": "Horizontal", "vertical": "Vertical", "water":
                     "scale": "Scale", "plane": "Rectangle"}  # fmt: skip
 
 
+@blueprint.post("/camera")
+def set_camera(clip_id: int) -> ResponseReturnValue:
+    """Which camera made the film, what it was in, and its angle of view."""
+    clip, form = asked.ready_clip(clip_id), request.form
+    name = form.get("new_name", "").strip()[:60]
+    if name:
+        cameras.film_with(database(), clip.recording.id, cameras.add(database(), name))
+    elif form.get("camera"):
+        camera = cameras.by_id(database(), form.get("camera", 0, type=int))
+        cameras.film_with(database(), clip.recording.id, camera.id)
+    else:
+        cameras.film_with(database(), clip.recording.id, None)
+        return panel(clip, "No camera is set for this film")
+    camera = lens_check.camera_of(database(), clip)
+    # The housing in the form is that of the camera that was there before.
+    if not name and str(camera.id) == form.get("was"):
+        view = form.get("view_deg", math.nan, type=typed_number)
+        lens_check.set_housing(database(), clip, camera, form.get("housing", ""), view)
+    return panel(clip, f"Filmed with {camera.name}")
+
+
 @blueprint.post("/references/<kind>/delete")
 def forget_reference(clip_id: int, kind: str) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
+    if kind == "straight":
+        lens_check.forget_lines(database(), lens_check.camera_of(database(), clip))
+        return panel(clip, "The lens is no longer checked")
     references.remove(database(), clip_id, kind)
     return panel(clip, f"{_REFERENCE_NAMES.get(kind, 'Reference')} removed")
 

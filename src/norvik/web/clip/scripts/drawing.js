@@ -362,17 +362,24 @@ export class Drawing {
 
   setReference({ kind, points }) {
     const field = (id) => document.getElementById(id);
-    this.begin(points.split("|"), (found, frame) => {
-      const values = {
-        kind,
-        frame,
-        points: written(found),
-        width_m: field("scale-width").value,
-        height_m: field("scale-height").value,
-      };
-      if (field("scale-air").checked) values.in_air = "1";
-      this.send("references", values);
-    });
+    const names = points.split("|");
+    // A line that is straight in the pool is told by three points, and better by more.
+    const count = kind === "straight" ? { least: 3, most: 9 } : {};
+    this.begin(
+      names,
+      (found, frame) => {
+        const values = {
+          kind,
+          frame,
+          points: written(found),
+          width_m: field("scale-width").value,
+          height_m: field("scale-height").value,
+        };
+        if (field("scale-air").checked) values.in_air = "1";
+        this.send("references", values);
+      },
+      count,
+    );
   }
 
   submitted(event) {
@@ -380,9 +387,9 @@ export class Drawing {
     if (form.id === "obstacle") {
       event.preventDefault();
       this.send("", { kind: "obstacle", frame: this.stage.shown, ...Object.fromEntries(new FormData(form)) });
-    } else if (form.id === "click-error") {
+    } else if (form.id === "click-error" || form.id === "camera") {
       event.preventDefault();
-      this.send("click-error", Object.fromEntries(new FormData(form)));
+      this.send(form.id, Object.fromEntries(new FormData(form)));
     }
   }
 }
