@@ -15,12 +15,18 @@ from icalendar import Calendar, Event
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """uid: the same for the same session, so that a calendar replaces it. lines: plain text."""
+    """uid: the same for the same session, so that a calendar replaces it. lines: plain text.
+
+    sequence: grows with each change. cancelled: it takes place no longer. changed_at: aware.
+    """
 
     uid: str
     on: date
     title: str
     lines: tuple[str, ...]
+    sequence: int = 0
+    cancelled: bool = False
+    changed_at: datetime | None = None
 
 
 def write_calendar(
@@ -45,5 +51,9 @@ def write_calendar(
             event.add("dtend", start + timedelta(minutes=minutes))
         event.add("summary", entry.title)
         event.add("description", "\n".join(entry.lines))
+        event.add("sequence", entry.sequence)
+        event.add("status", "CANCELLED" if entry.cancelled else "CONFIRMED")
+        if entry.changed_at is not None:
+            event.add("last-modified", entry.changed_at.astimezone(UTC))
         calendar.add_component(event)
     return bytes(calendar.to_ical())

@@ -21,7 +21,7 @@ from norvik.core.errors import TracksFileError
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.tables import TableEncodingError, decimal_point, separator_of, text_of
 
-COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state")
+COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state", "confidence")
 STATES = ("anchor", "followed", "lost")
 
 
@@ -33,6 +33,7 @@ class Row:
     x: float | None
     y: float | None
     state: str
+    confidence: float | None = None
 
 
 def write_tracks(rows: Iterable[Row]) -> str:
@@ -48,6 +49,7 @@ def write_tracks(rows: Iterable[Row]) -> str:
                 "" if r.x is None else f"{r.x:.2f}",
                 "" if r.y is None else f"{r.y:.2f}",
                 r.state,
+                "" if r.confidence is None else f"{r.confidence:.4g}",
             )
         )
     return text.getvalue()
@@ -138,7 +140,10 @@ def _row(line: Mapping[str, str | None]) -> Row:
         raise ValueError(f"the state “{state}” is not one of {', '.join(STATES)}")
     if (state == "lost") != (x is None):
         raise ValueError("a lost point has no place, and every other one has")
-    return Row(int(frame), number("time_s"), point, x, y, state)
+    sure = number("confidence")
+    if sure is not None and not 0 <= sure <= 1:
+        raise ValueError("the confidence lies between 0 and 1")
+    return Row(int(frame), number("time_s"), point, x, y, state, sure)
 
 
 def write_keypoints(

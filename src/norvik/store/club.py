@@ -4,12 +4,25 @@ from __future__ import annotations
 
 import json
 import sqlite3
+import uuid
 from collections.abc import Mapping
 
 from norvik.core.time.marker import DEFAULT_MARKER, MarkError
 
 _APPROACH = "coaching-approach"
 _MARKER = "marker"
+_INSTALLATION = "installation"
+_TABLES = "tables"
+
+
+def installation(connection: sqlite3.Connection) -> str:
+    """A number that no other installation has; drawn when it is first asked for."""
+    connection.execute(
+        "INSERT INTO club (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING",
+        (_INSTALLATION, json.dumps(uuid.uuid4().hex)),
+    )
+    row = connection.execute("SELECT value FROM club WHERE name = ?", (_INSTALLATION,)).fetchone()
+    return str(json.loads(row["value"]))
 
 
 def approach(connection: sqlite3.Connection) -> dict[str, str]:
@@ -44,4 +57,18 @@ def set_marker(connection: sqlite3.Connection, errors: Mapping[str, MarkError]) 
         "INSERT INTO club (name, value) VALUES (?, ?) "
         "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
         (_MARKER, json.dumps(written)),
+    )
+
+
+def tables(connection: sqlite3.Connection) -> str:
+    """How the club's tables are written, by the id of a style; empty for the standard."""
+    row = connection.execute("SELECT value FROM club WHERE name = ?", (_TABLES,)).fetchone()
+    return str(json.loads(row["value"])) if row else ""
+
+
+def set_tables(connection: sqlite3.Connection, style: str) -> None:
+    connection.execute(
+        "INSERT INTO club (name, value) VALUES (?, ?) "
+        "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+        (_TABLES, json.dumps(style)),
     )

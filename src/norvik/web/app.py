@@ -16,6 +16,7 @@ from norvik.web import areas
 from norvik.web.account import auth
 from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.clip import (
+    again,
     bench,
     causes,
     change,
@@ -58,7 +59,8 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
-    bench, causes, change, clip_files, dial, drawings, judge, review, stills, timebase, tracks,
+    again, bench, causes, change, clip_files, dial, drawings, judge, review, stills, timebase,
+    tracks,
     lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,
 )  # fmt: skip

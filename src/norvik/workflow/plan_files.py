@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from norvik.core.prescription.plan import Session
 from norvik.formats.plan_csv import Row
-from norvik.formats.plan_ics import Entry
 from norvik.workflow.plans import SwimmerPlan
 
 
@@ -15,7 +16,8 @@ def table_rows(plan: SwimmerPlan) -> list[Row]:
         Row(
             date=session.on.isoformat(),
             week=session.week,
-            session=session.key,
+            # In words: a spreadsheet program takes 1-2 for the first of February.
+            session=f"session {session.key}",
             focus=plan.fault(s.fault).name,
             set=s.name,
             repeats=s.repeats,
@@ -34,17 +36,12 @@ def table_rows(plan: SwimmerPlan) -> list[Row]:
     ]
 
 
-def calendar_entries(plan: SwimmerPlan) -> list[Entry]:
-    """One entry a session, with its sets; days to film and pool tests stand in it, too."""
-    return [
-        Entry(
-            uid=f"plan-{plan.stored.id}-session-{session.key}@norvik",
-            on=session.on,
-            title=_title(plan, session),
-            lines=tuple(_lines(plan, session)),
-        )
+def session_entries(plan: SwimmerPlan) -> dict[str, tuple[date, str, tuple[str, ...]]]:
+    """By session: its day, title and sets; days to film and pool tests stand in it, too."""
+    return {
+        session.key: (session.on, _title(plan, session), tuple(_lines(plan, session)))
         for session in plan.plan.sessions
-    ]
+    }
 
 
 def _title(plan: SwimmerPlan, session: Session) -> str:

@@ -38,9 +38,12 @@ def of_rhythm(
     squares = math.fsum((len(v) - 1) * (sd(v) or 0.0) ** 2 for v in several)
     within = squares / sum(len(v) - 1 for v in several)
     u = math.hypot(math.sqrt(max(0.0, within - noise) / cycles), u_mean)
-    # The smaller the part that is left of the spread, the less is known of it.
-    known = cycles * u * u / within if within else 1.0
-    return Own(u, max(1.0, (cycles - 1) * min(1.0, known) ** 2))
+    # The smaller the part that is left of the spread, the less is known of it. Where next to
+    # nothing is left, the spread as it is marked says more: too much, and surely.
+    dof = (cycles - 1) * min(1.0, cycles * u * u / within) ** 2 if within else cycles - 1
+    if dof < (cycles - 1) / 2:
+        return Own(max(u, math.sqrt(within / cycles)), cycles - 1)
+    return Own(u, dof)
 
 
 def of_arms(by_arm: Mapping[str, Sequence[Single]]) -> Own | None:

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, render_template, request
+import json
+
+from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import MarkError
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.web.shared.names import file_name
-from norvik.workflow.clip_files import chapters_file, events_file, import_events
-from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.web.shared.downloads import attachment, table_file
+from norvik.workflow.clip_files import chapters_file, import_events
+from norvik.workflow.clip_tables import about, clip_zip, files_of, name_of, numbers_json
+from norvik.workflow.clip_timing import time_clip
 
 blueprint = Blueprint("clip_files", __name__, url_prefix="/clips/<int:clip_id>/files")
 
@@ -32,14 +35,54 @@ def table(clip_id: int) -> ResponseReturnValue:
 
 @blueprint.get("/events.csv")
 def events(clip_id: int) -> ResponseReturnValue:
+    return _table(clip_id, "events.csv")
+
+
+@blueprint.get("/numbers.csv")
+def numbers(clip_id: int) -> ResponseReturnValue:
+    """Every quantity with both plus-minus."""
+    return _table(clip_id, "numbers.csv")
+
+
+@blueprint.get("/measures.csv")
+def measures(clip_id: int) -> ResponseReturnValue:
+    """Every measure on the frame."""
+    return _table(clip_id, "measures.csv")
+
+
+def _table(clip_id: int, which: str) -> ResponseReturnValue:
     timed = time_clip(database(), asked.ready_clip(clip_id))
-    return _download(timed, events_file(timed), "text/csv", "events.csv")
+    text = files_of(database(), timed)[which]
+    return table_file(text, f"{name_of(timed.clip)}.{which}", about(database(), timed))
 
 
 @blueprint.get("/chapters.vtt")
 def chapters(clip_id: int) -> ResponseReturnValue:
     timed = time_clip(database(), asked.ready_clip(clip_id))
-    return _download(timed, chapters_file(timed), "text/vtt", "chapters.vtt")
+    return attachment(chapters_file(timed), f"{name_of(timed.clip)}.chapters.vtt", "text/vtt")
+
+
+@blueprint.get("/numbers.json")
+def numbers_object(clip_id: int) -> ResponseReturnValue:
+    timed = time_clip(database(), asked.ready_clip(clip_id))
+    name = f"{name_of(timed.clip)}.numbers.json"
+    return attachment(numbers_json(timed), name, "application/json")
+
+
+@blueprint.get("/about.json")
+def about_file(clip_id: int) -> ResponseReturnValue:
+    """What the tables of a clip mean: stroke, frame rate, factor, pool, units, coverage."""
+    timed = time_clip(database(), asked.ready_clip(clip_id))
+    text = json.dumps(about(database(), timed), ensure_ascii=False, indent=1)
+    return attachment(text, f"{name_of(timed.clip)}.about.json", "application/json")
+
+
+@blueprint.get("/everything.zip")
+def everything(clip_id: int) -> ResponseReturnValue:
+    """Every table of the clip, with what they mean."""
+    timed = time_clip(database(), asked.ready_clip(clip_id))
+    data = clip_zip(database(), timed)
+    return attachment(data, f"{name_of(timed.clip)}.zip", "application/zip")
 
 
 @blueprint.post("/events")
@@ -54,13 +97,3 @@ def bring_in(clip_id: int) -> ResponseReturnValue:
         raise MarkError("This file is too large for a table of marks.")
     found = import_events(database(), time_clip(database(), clip), current_user.id, data)
     return render_template("bench/imported.html", clip=clip, found=found)
-
-
-def _download(timed: ClipTiming, text: str, kind: str, ending: str) -> Response:
-    who = file_name(timed.clip.swimmer_name or "", "clip")
-    name = f"{who}-{timed.clip.filmed_on}-{timed.clip.id}.{ending}"
-    return Response(
-        text,
-        content_type=f"{kind}; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )

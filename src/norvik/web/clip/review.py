@@ -7,7 +7,7 @@ import re
 from datetime import date
 from pathlib import Path
 
-from flask import Blueprint, Response, current_app, redirect, render_template, request, url_for
+from flask import Blueprint, current_app, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 from wtforms import DateField, TextAreaField
@@ -23,7 +23,7 @@ from norvik.web.draw.clock_face import aim_words, clock_face
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.web.shared.names import file_name
+from norvik.web.shared.downloads import attachment
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.review_document import ReviewDocument, review_document
 
@@ -115,14 +115,7 @@ def download(clip_id: int) -> ResponseReturnValue:
         kept=kept_stills(document.judgement.timed),
         editing=False,
     )
-    name = file_name(clip.swimmer_name)
-    return Response(
-        page,
-        mimetype="text/html",
-        headers={
-            "Content-Disposition": f'attachment; filename="review-{name}-{clip.filmed_on}.html"'
-        },
-    )
+    return attachment(page, f"review {clip.swimmer_name} {clip.filmed_on}.html", "text/html")
 
 
 def _document(clip_id: int) -> ReviewDocument:

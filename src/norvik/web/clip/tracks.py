@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 
-from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import MeasureError, TracksFileError
 from norvik.core.frame.movement import UNSURE
-from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_keypoints, write_tracks
+from norvik.formats.tracks_csv import read_tracks, split_name, write_keypoints
 from norvik.jobs.follow_point import FOLLOW
 from norvik.store import jobs, tracks
 from norvik.store.clips import Clip
@@ -21,6 +21,8 @@ from norvik.web.clip.drawing_forms import points_of_form
 from norvik.web.clip.track_chart import HEIGHT, WIDTH, chart
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, queue
+from norvik.web.shared.downloads import attachment, table_file
+from norvik.workflow.clip_tables import about, name_of, tracks_file
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.clip_tracks import SIDED, UNSIDED, ClipTracks, track_measures, tracks_of
 
@@ -114,12 +116,9 @@ def points(clip_id: int) -> ResponseReturnValue:
 def table(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     timed = time_clip(database(), clip)
-    rows = [
-        Row(p.frame, timed.time_base.time_of(p.frame), t.stored.name, p.x, p.y, p.state)
-        for t in tracks_of(database(), timed).tracks
-        for p in t.points
-    ]
-    return _file(write_tracks(rows), f"tracks-{clip_id}.csv")
+    return table_file(
+        tracks_file(database(), timed), f"{name_of(clip)}.tracks.csv", about(database(), timed)
+    )
 
 
 @blueprint.get("/keypoints.csv")
@@ -137,7 +136,7 @@ def keypoints(clip_id: int) -> ResponseReturnValue:
     if not found:
         raise MeasureError("No point is tracked in this clip yet.")
     text = write_keypoints(clip.first_frame, clip.last_frame, found)
-    return _file(text, f"keypoints-{clip_id}.csv")
+    return attachment(text, f"{name_of(clip)}.keypoints.csv", "text/csv")
 
 
 @blueprint.post("/file")
@@ -156,7 +155,9 @@ def take_in(clip_id: int) -> ResponseReturnValue:
         )
     by_name: dict[str, list[TrackPoint]] = defaultdict(list)
     for r in rows:
-        sure = 0.0 if r.state == "lost" else 1.0
+        sure = r.confidence
+        if sure is None or r.state == "lost":
+            sure = 0.0 if r.state == "lost" else 1.0
         by_name[r.point].append(TrackPoint(r.frame, r.x, r.y, r.state, sure))
     with transaction(database()):
         for name, taken in by_name.items():
@@ -215,11 +216,3 @@ def _place(clip: Clip) -> tuple[int, float, float]:
     if len(found) != 1:
         raise MeasureError("Click the point once.")
     return frame, found[0].x, found[0].y
-
-
-def _file(text: str, name: str) -> Response:
-    return Response(
-        text,
-        mimetype="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )

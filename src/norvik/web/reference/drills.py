@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -31,6 +31,7 @@ from norvik.store.undo import undoable
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database
+from norvik.web.shared.downloads import attachment
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow.own_catalogue import all_tables, new_id, save_drill, take_in
 
@@ -187,11 +188,7 @@ def export() -> ResponseReturnValue:
         [d.id for d in stored if d.hidden],
         own_drills.cues(database()),
     )
-    return Response(
-        text,
-        content_type="application/json; charset=utf-8",
-        headers={"Content-Disposition": 'attachment; filename="drills.json"'},
-    )
+    return attachment(text, "drills.json", "application/json")
 
 
 @blueprint.post("/import")

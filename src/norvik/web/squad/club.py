@@ -2,24 +2,66 @@
 
 from __future__ import annotations
 
+import math
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.catalogue.loader import schools
+from norvik.core.errors import MarkError as RefusedError
+from norvik.core.time.marker import DEFAULT_MARKER, FAMILIES, MarkError
+from norvik.formats.tables_out import STYLES
 from norvik.store import club
 from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.database import database
+from norvik.web.shared.downloads import WORKBOOK
+from norvik.workflow.marker import found_of
 
 blueprint = Blueprint("club", __name__, url_prefix="/club")
 
 
 @blueprint.route("/", methods=["GET", "POST"])
 def show() -> ResponseReturnValue:
-    """The coaching approach that new swimmers start from."""
+    """The coaching approach of new swimmers, how tables are written, how well marks are placed."""
     if request.method == "POST":
         club.set_approach(database(), approach_from_form())
         return redirect(url_for("swimmers.index"))
     chosen = club.approach(database())
     return render_template(
-        "squad/club.html", questions=[(q, q.chosen(chosen).id) for q in schools()]
-    )
+        "squad/club.html", questions=[(q, q.chosen(chosen).id) for q in schools()],
+        tables=club.tables(database()), styles=STYLES, workbook=WORKBOOK,
+        families=FAMILIES, errors=club.marker(database()), found=found_of(database()),
+        shipped=DEFAULT_MARKER.errors,
+    )  # fmt: skip
+
+
+@blueprint.post("/tables")
+def tables() -> ResponseReturnValue:
+    style = request.form.get("style", "")
+    if style in STYLES or style == WORKBOOK:
+        club.set_tables(database(), style)
+    return redirect(url_for("club.show", _anchor="tables"))
+
+
+@blueprint.post("/marking")
+def marking() -> ResponseReturnValue:
+    """How well this club marks, family by family; the shipped setting where nothing is said."""
+    errors = {}
+    for family in FAMILIES:
+        if request.form.get("shipped"):
+            errors[family] = DEFAULT_MARKER.errors[family]
+            continue
+        numbers = [_number(f"{family}-{name}") for name in MarkError.__slots__]
+        errors[family] = MarkError(*numbers)
+    club.set_marker(database(), errors)
+    return redirect(url_for("club.show", _anchor="marking"))
+
+
+def _number(name: str) -> float:
+    try:
+        value = float(request.form.get(name, "").replace(",", "."))
+    except ValueError:
+        value = math.nan
+    if not 0 <= value <= 500:
+        raise RefusedError("A marking error is a number from 0 to 500.")
+    return value

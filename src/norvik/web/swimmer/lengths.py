@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -25,6 +25,7 @@ from norvik.store.swims import Swim
 from norvik.store.undo import undoable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.web.shared.downloads import table_file
 from norvik.web.shared.facts import number_of
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.web.swimmer.length_chart import chart_of
@@ -124,12 +125,12 @@ def show(swim_id: int) -> ResponseReturnValue:
 @blueprint.get("/swims/<int:swim_id>/lengths.csv")
 def table(swim_id: int) -> ResponseReturnValue:
     swim = asked.swim(swim_id)
-    name = f"lengths-{swim.swum_on}-{swim.id}.csv"
-    return Response(
-        write_lengths(swim.lengths),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
+    about = {
+        "swum on": swim.swum_on, "stroke": swim.stroke, "pool": f"{swim.pool_m:g} m",
+        "seconds": "of each length; under_water_s: of them under water",
+    }  # fmt: skip
+    name = f"lengths {swim.swum_on} {swim.id}.csv"
+    return table_file(write_lengths(swim.lengths), name, about)
 
 
 @blueprint.post("/swims/<int:swim_id>/delete")

@@ -7,7 +7,7 @@ from contextlib import AbstractContextManager
 from dataclasses import replace
 from datetime import UTC, date, datetime, time
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -22,12 +22,13 @@ from norvik.store.plans import OUTCOMES, Trained
 from norvik.store.undo import Step, undoable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.web.shared.names import file_name
+from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.shared.undo import toast_on_next_page, with_toast
 from norvik.web.swimmer.pool import pool_of
 from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_answers import gone_points
-from norvik.workflow.plan_files import calendar_entries, table_rows
+from norvik.workflow.plan_calendar import calendar_of
+from norvik.workflow.plan_files import table_rows
 from norvik.workflow.plans import (
     SwimmerPlan,
     add_set,
@@ -193,24 +194,32 @@ def deck(plan_id: int, key: str) -> ResponseReturnValue:
 def calendar(plan_id: int) -> ResponseReturnValue:
     plan = _plan(plan_id)
     begins = plan.stored.begins_at
+    now = datetime.now(UTC)
     data = write_calendar(
-        calendar_entries(plan),
+        calendar_of(database(), plan, now),
         f"{plan.swimmer.name}: technique",
-        datetime.now(UTC),
+        now,
         time.fromisoformat(begins) if begins else None,
         plan.stored.request.minutes or 60,
     )
-    return _file(
-        data, "text/calendar; charset=utf-8", f"plan-{file_name(plan.swimmer.name)}-{plan_id}.ics"
-    )
+    return attachment(data, f"{plan.swimmer.name} plan {plan_id}.ics", "text/calendar")
 
 
 @blueprint.get("/plans/<int:plan_id>/plan.csv")
 def table(plan_id: int) -> ResponseReturnValue:
     plan = _plan(plan_id)
-    text = write_plan(table_rows(plan))
-    name = f"plan-{file_name(plan.swimmer.name)}-{plan_id}.csv"
-    return _file(text.encode(), "text/csv; charset=utf-8", name)
+    request_ = plan.stored.request
+    about = {
+        "swimmer": plan.swimmer.name,
+        "stroke": plan.stored.stroke,
+        "pool": f"{request_.pool.length} {request_.pool.unit}",
+        "distance": "of one repeat, in the unit beside it",
+        "effort": "1 easy to 6 all out",
+        "rest_s": "seconds after each repeat",
+    }
+    return table_file(
+        write_plan(table_rows(plan)), f"{plan.swimmer.name} plan {plan_id}.csv", about
+    )
 
 
 @blueprint.get("/plans/<int:plan_id>/event")
@@ -312,9 +321,3 @@ def _time_of_day() -> str:
         return time.fromisoformat(text).strftime("%H:%M") if text else ""
     except ValueError as error:
         raise PlanError("The time of day must look like 18:30.") from error
-
-
-def _file(data: bytes, kind: str, name: str) -> Response:
-    return Response(
-        data, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )

@@ -7,7 +7,7 @@ from datetime import date
 from fractions import Fraction
 from typing import NamedTuple
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -25,6 +25,7 @@ from norvik.store.swimmers import Swimmer
 from norvik.store.undo import undoable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.web.shared.downloads import table_file
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.web.swimmer.pool import pool_of
 from norvik.web.swimmer.pool_tests_chart import Chart, chart_of
@@ -84,11 +85,8 @@ def delete(test_id: int) -> ResponseReturnValue:
 @blueprint.get("/swimmers/<int:swimmer_id>/pool-tests.csv")
 def table(swimmer_id: int) -> ResponseReturnValue:
     swimmer = asked.swimmer(swimmer_id)
-    return Response(
-        write_pool_tests(table_rows(database(), swimmer)),
-        content_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="pool-tests-{swimmer.id}.csv"'},
-    )
+    text = write_pool_tests(table_rows(database(), swimmer))
+    return table_file(text, f"{swimmer.name} pool-tests.csv")
 
 
 class _Place(NamedTuple):

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from datetime import UTC, date, datetime
 
-from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 from wtforms import BooleanField, RadioField, SelectChoice, StringField
@@ -23,10 +23,11 @@ from norvik.web.shared import asked
 from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database, settings
-from norvik.web.shared.names import file_name
+from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.swimmer.progress import drawing_of
 from norvik.workflow.progress import progress_of
 from norvik.workflow.swimmer_export import swimmer_zip
+from norvik.workflow.swimmer_tables import pain_file, season_file, training_file
 
 blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
 
@@ -150,14 +151,19 @@ def delete(swimmer_id: int) -> ResponseReturnValue:
 def export(swimmer_id: int) -> ResponseReturnValue:
     """All that is kept of a swimmer."""
     swimmer = asked.swimmer(swimmer_id)
-    return Response(
-        swimmer_zip(database(), swimmer_id),
-        content_type="application/zip",
-        headers={
-            "Content-Disposition": f'attachment; filename="{file_name(swimmer.name)}.zip"',
-            "Cache-Control": "no-store",
-        },
+    made = attachment(swimmer_zip(database(), swimmer_id), f"{swimmer.name}.zip", "application/zip")
+    made.headers["Cache-Control"] = "no-store"
+    return made
+
+
+@blueprint.get("/<int:swimmer_id>/<any(season, training, pain):what>.csv")
+def table(swimmer_id: int, what: str) -> ResponseReturnValue:
+    """The season clip by clip, what was trained, or what hurt."""
+    swimmer = asked.swimmer(swimmer_id)
+    text = {"season": season_file, "training": training_file, "pain": pain_file}[what](
+        database(), swimmer
     )
+    return table_file(text, f"{swimmer.name} {what}.csv")
 
 
 @blueprint.post("/quick")
