@@ -18,6 +18,7 @@ from norvik.core.judging.coaching_model import Fault
 from norvik.store import reviews
 from norvik.store.connection import transaction
 from norvik.web.clip.numbers import panel
+from norvik.web.clip.review_pdf import review_pdf
 from norvik.web.clip.stills import kept_stills, measures_of, still_jpeg
 from norvik.web.draw.clock_face import aim_words, clock_face
 from norvik.web.draw.fault_figure import fault_figure
@@ -116,6 +117,19 @@ def download(clip_id: int) -> ResponseReturnValue:
         editing=False,
     )
     return attachment(page, f"review {clip.swimmer_name} {clip.filmed_on}.html", "text/html")
+
+
+@blueprint.get("/review.pdf")
+def paper(clip_id: int) -> ResponseReturnValue:
+    """The same review on paper."""
+    document = _document(clip_id)
+    timed, clip = document.judgement.timed, document.judgement.clip
+
+    def picture(frame: int, fault: Fault | None) -> bytes:
+        return still_jpeg(timed, frame, _STILL_WIDTH, measures_of(fault) if fault else None)
+
+    data = review_pdf(document, panel(timed), picture, kept_stills(timed))
+    return attachment(data, f"review {clip.swimmer_name} {clip.filmed_on}.pdf", "application/pdf")
 
 
 def _document(clip_id: int) -> ReviewDocument:

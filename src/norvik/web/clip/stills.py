@@ -241,7 +241,7 @@ def _bar(width: int, top: int, bar: int, lines: list[str], unit: float) -> str:
 
 
 def _png(svg: str) -> bytes:
-    font = Path(str(current_app.static_folder)) / "fonts/atkinson-hyperlegible-next-latin-bold.ttf"
+    font = Path(str(current_app.static_folder)) / "fonts/atkinson-hyperlegible-next-bold.ttf"
     return bytes(
         resvg_py.svg_to_bytes(svg_string=svg, font_files=[str(font)], skip_system_fonts=True)
     )

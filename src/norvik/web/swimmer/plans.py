@@ -24,6 +24,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.shared.undo import toast_on_next_page, with_toast
+from norvik.web.swimmer.plan_pdf import deck_pdf, plan_pdf
 from norvik.web.swimmer.pool import pool_of
 from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_answers import gone_points
@@ -188,6 +189,20 @@ def deck(plan_id: int, key: str) -> ResponseReturnValue:
     plan = _plan(plan_id)
     session = plan.plan.session(key)
     return render_template("plan/deck.html", p=plan, s=session, pool=plan.plan.request.pool)
+
+
+@blueprint.get("/plans/<int:plan_id>/deck/<key>.pdf")
+def deck_paper(plan_id: int, key: str) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    session = plan.plan.session(key)
+    name = f"{plan.swimmer.name} {session.on.isoformat()} deck card.pdf"
+    return attachment(deck_pdf(plan, session), name, "application/pdf")
+
+
+@blueprint.get("/plans/<int:plan_id>/plan.pdf")
+def paper(plan_id: int) -> ResponseReturnValue:
+    plan = _plan(plan_id)
+    return attachment(plan_pdf(plan), f"{plan.swimmer.name} plan {plan_id}.pdf", "application/pdf")
 
 
 @blueprint.get("/plans/<int:plan_id>/plan.ics")
