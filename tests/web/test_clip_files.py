@@ -52,7 +52,7 @@ def test_marks_go_out_and_come_back_the_same(
     before = stored(settings, clip)
     assert (60, "course", "", "pass", "20 m") in before
     answer = client.get(f"/clips/{clip}/files/events.csv")
-    assert "tilde-vassholm-2026-11-20" in answer.headers["Content-Disposition"]
+    assert "Tilde Vassholm 2026-11-20" in answer.headers["Content-Disposition"]
     assert len(read_events(answer.data, STROKES["freestyle"]).marks) == 6
     # Again: all are there. Undone in one step, done again in one step.
     assert "6 were already there" in bring_in(client, clip, answer.data).text

@@ -13,7 +13,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import pains, plans, swimmers
+from norvik.store import club, pains, plans, swimmers
 from norvik.store.connection import connected
 from norvik.workflow.plans import SwimmerPlan, worked_out
 from tests.conftest import BroughtIn
@@ -281,8 +281,12 @@ def test_the_calendar_is_read_back(client: FlaskClient, settings: Settings, plan
     assert calendar["VERSION"] == "2.0"
     by_uid = {str(e["UID"]): e for e in events}
     assert len(by_uid) == len(events)
+    with connected(settings.database) as connection:
+        here = club.installation(connection)
+    assert re.fullmatch("[0-9a-f]{32}", here)
     for session in made.plan.sessions:
-        event = by_uid[f"plan-{plan}-session-{session.key}@norvik"]
+        event = by_uid[f"plan-{plan}-session-{session.key}-{here}@norvik"]
+        assert (event["SEQUENCE"], event["STATUS"]) == (0, "CONFIRMED")
         start, end = event.decoded("DTSTART"), event.decoded("DTEND")
         assert (start.date(), start.strftime("%H:%M")) == (session.on, "18:30")
         assert end - start == timedelta(minutes=60)
@@ -300,6 +304,49 @@ def test_the_calendar_is_read_back(client: FlaskClient, settings: Settings, plan
     assert first.decoded("DTEND") - first.decoded("DTSTART") == timedelta(days=1)
 
 
+def test_a_calendar_says_what_moved_and_what_is_off(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    def told() -> dict[str, tuple[int, str]]:
+        data = client.get(f"/plans/{plan}/plan.ics").data
+        return {
+            str(e["UID"]).split("-session-")[1].rsplit("-", 1)[0]: (e["SEQUENCE"], str(e["STATUS"]))
+            for e in icalendar.Calendar.from_ical(data).walk("VEVENT")
+        }
+
+    first = told()
+    assert set(first.values()) == {(0, "CONFIRMED")}
+    # Asked for again nothing has changed.
+    assert told() == first
+    key = out_of(settings, plan).plan.sessions[2].key
+    moved = out_of(settings, plan).plan.sessions[2].on + timedelta(days=1)
+    client.post(f"/plans/{plan}/move", data={"session": key, "to": moved.isoformat()})
+    after = told()
+    assert after[key] == (1, "CONFIRMED")
+    assert {**after, key: first[key]} == first
+    # Fewer days a week: what is planned no longer is said to be off, once and for all.
+    with connected(settings.database) as connection:
+        connection.execute(
+            "UPDATE plans SET wish = json_set(wish, '$.weekdays', json('[0]')) WHERE id = ?",
+            (plan,),
+        )
+    planned = {s.key for s in out_of(settings, plan).plan.sessions}
+    now = told()
+    off = {k for k, (_, status) in now.items() if status == "CANCELLED"}
+    assert off == set(first) - planned
+    assert off
+    assert {k: now[k] for k in off} == {k: told()[k] for k in off}
+
+
+def test_paper(client: FlaskClient, settings: Settings, plan: int) -> None:
+    key = out_of(settings, plan).plan.sessions[0].key
+    for address in (f"/plans/{plan}/plan.pdf", f"/plans/{plan}/deck/{key}.pdf"):
+        answer = client.get(address)
+        assert answer.status_code == 200
+        assert answer.data.startswith(b"%PDF-")
+    assert client.get(f"/plans/{plan}/deck/9-9.pdf").status_code == 422
+
+
 def test_the_table_is_read_back_and_adds_up(
     client: FlaskClient, settings: Settings, plan: int
 ) -> None:
@@ -307,7 +354,7 @@ def test_the_table_is_read_back_and_adds_up(
     rows = list(csv.DictReader(io.StringIO(text, newline="")))
     made = out_of(settings, plan)
     for session in made.plan.sessions:
-        own = [r for r in rows if r["session"] == session.key]
+        own = [r for r in rows if r["session"] == f"session {session.key}"]
         assert sum(int(r["repeats"]) * int(r["distance"]) for r in own) == session.lengths * 25
         assert {r["date"] for r in own} == {session.on.isoformat()}
         assert {r["film"] for r in own} == ({"yes"} if session.film else {""})

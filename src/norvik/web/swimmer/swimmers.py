@@ -156,14 +156,25 @@ def export(swimmer_id: int) -> ResponseReturnValue:
     return made
 
 
-@blueprint.get("/<int:swimmer_id>/<any(season, training, pain):what>.csv")
-def table(swimmer_id: int, what: str) -> ResponseReturnValue:
-    """The season clip by clip, what was trained, or what hurt."""
+@blueprint.get("/<int:swimmer_id>/season.csv")
+def season(swimmer_id: int) -> ResponseReturnValue:
+    """Clip by clip: rate, speed, findings, and what really changed."""
     swimmer = asked.swimmer(swimmer_id)
-    text = {"season": season_file, "training": training_file, "pain": pain_file}[what](
-        database(), swimmer
-    )
-    return table_file(text, f"{swimmer.name} {what}.csv")
+    return table_file(season_file(database(), swimmer), f"{swimmer.name} season.csv")
+
+
+@blueprint.get("/<int:swimmer_id>/training.csv")
+def training(swimmer_id: int) -> ResponseReturnValue:
+    """What was done of each session."""
+    swimmer = asked.swimmer(swimmer_id)
+    return table_file(training_file(database(), swimmer), f"{swimmer.name} training.csv")
+
+
+@blueprint.get("/<int:swimmer_id>/pain.csv")
+def pain(swimmer_id: int) -> ResponseReturnValue:
+    """What hurt, from when to when."""
+    swimmer = asked.swimmer(swimmer_id)
+    return table_file(pain_file(database(), swimmer), f"{swimmer.name} pain.csv")
 
 
 @blueprint.post("/quick")
