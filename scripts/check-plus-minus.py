@@ -19,7 +19,7 @@ ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 
 from tests.core.test_certainty import values  # noqa: E402
-from tests.simulated import Swimmer, crawl, marked  # noqa: E402
+from tests.simulated import Swimmer, breaststroke, crawl, marked  # noqa: E402
 
 from norvik.catalogue import load  # noqa: E402
 from norvik.core.followup.change import compare  # noqa: E402
@@ -34,15 +34,18 @@ CHANGED = ("better", "worse", "changed")
 A_FRAME = Marker({family: MarkError(spread_frames=0.71) for family in DEFAULT_MARKER.errors})
 
 
-def coverage(fps: float, swims: int, rng: random.Random) -> None:
+def coverage(stroke: str, fps: float, swims: int, rng: random.Random) -> None:
     inside: Counter[str] = Counter()
     tried: Counter[str] = Counter()
     for _ in range(swims):
-        swim = crawl(Swimmer(cycle=rng.uniform(1.2, 2.2), cycles=rng.choice([4, 6, 9])), rng)
-        exact = values(compute_timing(swim.marks, "freestyle"))
+        if stroke == "breaststroke":
+            swim = breaststroke(rng, rng.uniform(1.2, 2.0), rng.choice([4, 6, 9]))
+        else:
+            swim = crawl(Swimmer(cycle=rng.uniform(1.2, 2.2), cycles=rng.choice([4, 6, 9])), rng)
+        exact = values(compute_timing(swim.marks, stroke))
         exact["cycles.time_s.own_sd"] = exact.get("cycles.time_s.sd", 0.0)
         exact["cycles.time_s.own_cv_pct"] = exact.get("cycles.time_s.cv_pct", 0.0)
-        timing = compute_timing(marked(swim, DEFAULT_MARKER, fps, rng), "freestyle", 1 / fps)
+        timing = compute_timing(marked(swim, DEFAULT_MARKER, fps, rng), stroke, 1 / fps)
         found = values(timing)
         for path, sure in timing.certainty.items():
             kind = path.split(".")[-1] if path.startswith("walls") else path
@@ -59,7 +62,7 @@ def coverage(fps: float, swims: int, rng: random.Random) -> None:
         most = max(mine, key=lambda k: mine[k])
         least = min(mine, key=lambda k: mine[k])
         mean = sum(mine.values()) / len(mine)
-        print(f"  {fps:>3.0f} frames/s, {which:<8} mean {mean:.1f}, "
+        print(f"  {stroke}, {fps:>3.0f} frames/s, {which:<8} mean {mean:.1f}, "
               f"least {mine[least]:.1f} ({least}), "
               f"most {mine[most]:.1f} ({most}), {sum(93 <= v <= 97 for v in mine.values())} of "
               f"{len(mine)} within 93 to 97")  # fmt: skip
@@ -99,8 +102,9 @@ def at_limit(band: str, swimmer: Swimmer, marker: Marker, swims: int, rng: rando
 def main() -> None:
     swims, rng = int(sys.argv[1]) if len(sys.argv) > 1 else 400, random.Random(1)
     print("Of 100 values within plus-minus, the shipped marker:")
-    for fps in (25.0, 60.0, 120.0, 240.0):
-        coverage(fps, swims, rng)
+    for stroke in ("freestyle", "breaststroke"):
+        for fps in (25.0, 60.0, 120.0, 240.0):
+            coverage(stroke, fps, swims, rng)
     print("Of 100 pages that show a change where nothing changed:")
     for fps in (60.0, 240.0):
         for name, s in (("no walls, 6 cycles an arm", Swimmer(walls=False, cycles=3)),
@@ -108,7 +112,7 @@ def main() -> None:
                         ("two lengths of 3", Swimmer(cycles=3)), ("two lengths of 6", Swimmer()),
                         ("front quadrant near 0", Swimmer(shares=(0.2, 0.1, 0.4)))):  # fmt: skip
             share, lines = pages(s, s, A_FRAME, fps, (), swims, rng)
-            print(f"  {fps:>3.0f} frames/s, {name}: {share:.1f}  {dict(lines)}")
+            print(f"  {stroke}, {fps:>3.0f} frames/s, {name}: {share:.1f}  {dict(lines)}")
     print("Of 100 real changes seen, 60 frames/s, two lengths of 6 cycles an arm:")
     usual = Swimmer()
     for name, changed, what, focus in (

@@ -153,3 +153,25 @@ def marked(
         frame = round((m.time_s + error - offset) / d)
         found.append(m._replace(time_s=frame * d + offset, frame=frame))
     return found
+
+
+def breaststroke(rng: random.Random, cycle: float = 1.5, cycles: int = 8) -> Swim:
+    """Arms and legs of breaststroke, each part with a spread of its own; no walls."""
+    g, marks, now = rng.gauss, list[Mark](), 0.4
+    arms = {"out": 0.0, "in": 0.22, "shoot": 0.42, "long": 0.60}
+    legs = {"heels": 0.36, "set": 0.56, "close": 0.78}
+    for n in range(cycles + 1):
+        whole = max(0.8, g(cycle, 0.02 * cycle))
+        for event, share in arms.items():
+            if event == "out" or n < cycles:
+                at = now + whole * share + (g(0, 0.02) if share else 0)
+                marks.append(Mark(at, "arm", "", event))
+        if n < cycles:
+            for event, share in legs.items():
+                marks.append(Mark(now + whole * share + g(0, 0.02), "leg", "", event))
+            air = now + whole * 0.30 + g(0, 0.03)
+            marks.append(Mark(air, "breath", "front", "air"))
+            marks.append(Mark(air + g(0.35, 0.03), "breath", "front", "down"))
+        now += whole
+    marks.sort(key=lambda m: m.time_s)
+    return Swim(marks, {"cycles.time_s.mean": cycle, "rate.cycles_per_min": 60 / cycle})

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections.abc import Callable
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -336,6 +337,54 @@ def test_a_calendar_says_what_moved_and_what_is_off(
     assert off == set(first) - planned
     assert off
     assert {k: now[k] for k in off} == {k: told()[k] for k in off}
+
+
+def send(client: FlaskClient, address: str, text: str | bytes) -> int:
+    data = text.encode() if isinstance(text, str) else text
+    return client.post(address, data={"file": (io.BytesIO(data), "a.csv")}).status_code
+
+
+def test_its_table_comes_back_with_days_and_repeats(
+    client: FlaskClient, settings: Settings, plan: int
+) -> None:
+    address = f"/plans/{plan}/plan.csv"
+    text = client.get(address).get_data(as_text=True)
+    before = out_of(settings, plan).plan.sessions
+    # As it is it changes nothing.
+    assert send(client, address, text) == 302
+    assert out_of(settings, plan).plan.sessions == before
+    rows = list(csv.reader(io.StringIO(text, newline="")))
+    first, second = before[0], before[1]
+    drill = next(s for s in second.sets if s.place is not None)
+    for row in rows[1:]:
+        if row[2] == f"session {first.key}":
+            row[0] = (first.on + timedelta(days=1)).isoformat()
+        if row[2] == f"session {second.key}" and row[4] == drill.name:
+            row[5] = str(drill.repeats - 1)
+    changed = "\r\n".join(";".join(cell.replace(";", ",") for cell in row) for row in rows)
+    assert send(client, address, changed.encode("utf-16")) == 302
+    after = {s.key: s for s in out_of(settings, plan).plan.sessions}
+    assert after[first.key].on == first.on + timedelta(days=1)
+    again = next(s for s in after[second.key].sets if s.place == drill.place)
+    assert (again.repeats, again.fixed) == (drill.repeats - 1, True)
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda t: t.replace("session 1-1", "session 77-1"),
+        lambda t: t.replace(",m,", ",m,,,,,,,,,,,", 1),
+        lambda t: t.replace("date,week", "day,week"),
+        lambda t: "",
+    ],
+)
+def test_a_table_of_another_plan_changes_nothing(
+    client: FlaskClient, settings: Settings, plan: int, change: Callable[[str], str]
+) -> None:
+    address = f"/plans/{plan}/plan.csv"
+    before = out_of(settings, plan).plan
+    assert send(client, address, change(client.get(address).get_data(as_text=True))) == 422
+    assert out_of(settings, plan).plan == before
 
 
 def test_paper(client: FlaskClient, settings: Settings, plan: int) -> None:

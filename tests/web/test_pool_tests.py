@@ -6,6 +6,7 @@ import csv
 import io
 from datetime import date, timedelta
 from fractions import Fraction
+from io import BytesIO
 
 import pytest
 from flask.testing import FlaskClient
@@ -128,6 +129,41 @@ def test_counts_sets_and_the_table(client: FlaskClient, swimmer: int) -> None:
         "100", "102", "106",
     ]  # fmt: skip
     assert {r["pool"] for r in rows if r["stroke"] == "butterfly"} == {"100/3"}
+
+
+def test_the_table_comes_back(client: FlaskClient, settings: Settings, swimmer: int) -> None:
+    address = f"/swimmers/{swimmer}/pool-tests.csv"
+    table = (
+        "day;test;stroke;pool;unit;rested;entry;number;value;note\r\n"
+        "2026-10-05;pull-kick;freestyle;25;m;yes;pull;1;82,5;calm\r\n"
+        "2026-10-05;pull-kick;freestyle;25;m;yes;kick;1;51;calm\r\n"
+        "2026-10-12;pull-kick;freestyle;100/3;m;yes;pull;1;80;\r\n"
+        "2026-10-12;pull-kick;freestyle;100/3;m;yes;kick;1;50;\r\n"
+    )
+
+    def send(text: str) -> int:
+        return client.post(address, data={"file": (BytesIO(text.encode()), "a.csv")}).status_code
+
+    def known() -> list[tuple[str, tuple[float, ...]]]:
+        with connected(settings.database) as connection:
+            return [
+                (t.done_on, t.entries["pull"]) for t in pool_tests.of_swimmer(connection, swimmer)
+            ]
+
+    # 100 m are no whole lengths of 33 1/3 m doubled by a kick of 50: refused whole, with its name.
+    assert send(table) == 422
+    assert known() == []
+    good = "\r\n".join(table.split("\r\n")[:3])
+    assert send(good) == 302
+    assert known() == [("2026-10-05", (82.5,))]
+    # Brought again, and out and in again, nothing is doubled.
+    assert send(good) == 302
+    assert send(client.get(address).text) == 302
+    assert len(known()) == 1
+    for wrong in ("", "day,test\n", good.replace("82,5", "fast"), good.replace("pull-kick", "tow"),
+                  good.replace("2026-10-05", "2199-10-05")):  # fmt: skip
+        assert send(wrong) == 422, wrong
+    assert len(known()) == 1
 
 
 def test_a_test_is_thrown_away(client: FlaskClient, settings: Settings, swimmer: int) -> None:

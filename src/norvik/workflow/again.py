@@ -82,7 +82,9 @@ def mark_again(
     """Keep where a mark was placed anew. Raises MarkError for a mark that is gone."""
     mark = next((m for m in timed.marks if m.id == mark_id), None)
     if mark is None:
-        raise MarkError("This mark has been deleted in the meantime. Reload the page for the next one.")
+        raise MarkError(
+            "This mark has been deleted in the meantime. Reload the page for the next one."
+        )
     timed.clip.require(frame)
     interval = timed.timing.frame_interval_s
     if interval is None:

@@ -54,9 +54,7 @@ def review_pdf(
 
         def good() -> None:
             sheet.heading("What is good")
-            sheet.bullets(
-                [f.says + (f" ({f.side})" if f.side else "") for f in document.strengths]
-            )
+            sheet.bullets([f.says + (f" ({f.side})" if f.side else "") for f in document.strengths])
 
         sheet.keep(good)
     pictured: set[int] = set()

@@ -16,8 +16,8 @@ def plan_pdf(plan: SwimmerPlan) -> bytes:
     pool = plan.plan.request.pool
     sheet = Sheet(fonts(), f"Plan, {plan.swimmer.name}", "Norvik")
     sheet.text(plan.swimmer.name, 22, bold=True, gap=0.5)
-    begins = day(plan.stored.request.starts_on.isoformat())
-    sheet.text(f"Technique plan, {plan.stored.stroke} · from {begins}", 11, muted=True)
+    first = day(plan.stored.request.starts_on.isoformat())
+    sheet.text(f"Technique plan, {plan.stored.stroke} · from {first}", 11, muted=True)
     week = 0
     for session in plan.plan.sessions:
         begins, week = session.week != week, session.week

@@ -23,6 +23,7 @@ from norvik.store.undo import Step, undoable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment, table_file
+from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page, with_toast
 from norvik.web.swimmer.plan_pdf import deck_pdf, plan_pdf
 from norvik.web.swimmer.pool import pool_of
@@ -30,6 +31,7 @@ from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_answers import gone_points
 from norvik.workflow.plan_calendar import calendar_of
 from norvik.workflow.plan_files import table_rows
+from norvik.workflow.plan_in import changed_by_table
 from norvik.workflow.plans import (
     SwimmerPlan,
     add_set,
@@ -45,6 +47,9 @@ from norvik.workflow.plans import (
     worked_out,
 )
 from norvik.workflow.pool_tests import judged_of_plan
+
+#: A plan of a year takes less.
+_MOST_BYTES = 2 << 20
 
 blueprint = Blueprint("plans", __name__)
 
@@ -218,6 +223,24 @@ def calendar(plan_id: int) -> ResponseReturnValue:
         plan.stored.request.minutes or 60,
     )
     return attachment(data, f"{plan.swimmer.name} plan {plan_id}.ics", "text/calendar")
+
+
+@blueprint.post("/plans/<int:plan_id>/plan.csv")
+def take_in(plan_id: int) -> ResponseReturnValue:
+    """The plan's own table, changed by hand: its days and repeats are taken over."""
+    plan = _plan(plan_id)
+    file = request.files.get("file")
+    data = file.read(_MOST_BYTES + 1) if file else b""
+    if not data or len(data) > _MOST_BYTES:
+        raise PlanError("Choose the table of this plan first (plan.csv).")
+    asked_for, moved, changed = changed_by_table(database(), plan, data)
+    with _undoable(plan_id) as step:
+        change(database(), replace(plan.stored, request=asked_for))
+        step.text = (
+            f"Table imported: {times(moved, 'session')} moved, {times(changed, 'set')} changed."
+        )
+    toast_on_next_page(step)
+    return redirect(url_for("plans.show", plan_id=plan_id))
 
 
 @blueprint.get("/plans/<int:plan_id>/plan.csv")

@@ -26,14 +26,17 @@ from norvik.store.undo import undoable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import table_file
+from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.web.swimmer.pool import pool_of
 from norvik.web.swimmer.pool_tests_chart import Chart, chart_of
 from norvik.workflow.pool_tests import Series, drills_for, series_of, table_rows
+from norvik.workflow.pool_tests_in import import_pool_tests
 
 blueprint = Blueprint("pool_tests", __name__)
 
 _LONGEST_LINE = 400
+_MOST_BYTES = 5 << 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +83,24 @@ def delete(test_id: int) -> ResponseReturnValue:
         step.text = "Pool test deleted."
     toast_on_next_page(step)
     return redirect(url_for("pool_tests.of_swimmer", swimmer_id=swum.swimmer_id, test=swum.test))
+
+
+@blueprint.post("/swimmers/<int:swimmer_id>/pool-tests.csv")
+def take_in(swimmer_id: int) -> ResponseReturnValue:
+    """Import the tests of a table; those that are there already stay as they are."""
+    swimmer = asked.swimmer(swimmer_id)
+    file = request.files.get("file")
+    data = file.read(_MOST_BYTES + 1) if file else b""
+    if not data:
+        raise PoolTestError("Choose a table of pool tests first.")
+    if len(data) > _MOST_BYTES:
+        raise PoolTestError("This file is too large for a table of pool tests.")
+    parts = [("pool_tests", "swimmer_id", swimmer_id)]
+    with undoable(database(), current_user.id, parts) as step:
+        new, there = import_pool_tests(database(), swimmer, data)
+        step.text = f"{times(new, 'test')} imported{f', {there} already there' if there else ''}."
+    toast_on_next_page(step)
+    return redirect(url_for("pool_tests.of_swimmer", swimmer_id=swimmer_id))
 
 
 @blueprint.get("/swimmers/<int:swimmer_id>/pool-tests.csv")
