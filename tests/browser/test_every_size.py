@@ -37,7 +37,9 @@ PAGES = (
     "/club/", "/library/", "/trash/", "/storage/", "/clips/new", "/recordings/1/cut/",
     "/clips/1/", "/clips/1/facts", "/clips/1/judge/", "/clips/1/causes/", "/clips/1/review/",
     "/clips/1/change", "/clips/1/dial", "/clips/1/plan", "/plans/1/", "/plans/1/event",
-    "/drills/", "/drills/fist", "/drills/new", "/drills/cues", "/strokes/", "/strokes/wall/",
+    "/clips/1/again/", "/clips/1/again/?first=me", "/clips/1/again/ticks",
+    "/clips/1/again/agreement", "/drills/", "/drills/fist", "/drills/new", "/drills/cues",
+    "/strokes/", "/strokes/wall/",
     "/password",
 )  # fmt: skip
 

@@ -96,16 +96,22 @@ def fisher_two_sided(hits_a: int, n_a: int, hits_b: int, n_b: int) -> float:
     hits of n each, 0 <= hits <= n, n above 0. All tables that are no likelier count.
     Source: Fisher 1922, J R Stat Soc 85:87-94; the two-sided form is common practice.
     """
-    hits, n = hits_a + hits_b, n_a + n_b
-    whole = math.comb(n, hits)
+    hits = hits_a + hits_b
 
-    def likely(k: int) -> float:
-        return math.comb(n_a, k) * math.comb(n_b, hits - k) / whole
+    def next_to(k: int) -> float:
+        """How much likelier k + 1 of the first is than k."""
+        return (n_a - k) * (hits - k) / ((k + 1) * (n_b - hits + k + 1))
 
-    here = likely(hits_a)
     least, most = max(0, hits - n_b), min(hits, n_a)
-    every = [likely(k) for k in range(least, most + 1)]
-    return min(1.0, math.fsum(p for p in every if p <= here * (1 + 1e-9)))
+    # Every table against this one, whose probability leaves out of the share.
+    every, up, down = [1.0], 1.0, 1.0
+    for k in range(hits_a, most):
+        up *= next_to(k)
+        every.append(up)
+    for k in range(hits_a - 1, least - 1, -1):
+        down /= next_to(k)
+        every.append(down)
+    return min(1.0, math.fsum(p for p in every if p <= 1 + 1e-9) / math.fsum(every))
 
 
 def wilson(hits: int, n: int, outside: float = 0.05) -> tuple[float, float]:

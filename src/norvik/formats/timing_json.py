@@ -15,7 +15,7 @@ from norvik.formats.events_csv import BadRow
 VERSION = 1
 #: Fields of the timing that are no value of their own, or are written in another form.
 NOT_WRITTEN = (
-    "resolved", "pool_m", "problems", "reasons", "uncertainty", "certainty", "marking",
+    "resolved", "pool_m", "problems", "reasons", "uncertainty", "certainty", "marking", "readings",
 )  # fmt: skip
 
 

@@ -42,7 +42,7 @@ def values_in_time(
             or (only is not None and q.id not in only)
         ):
             continue
-        reading = q.read(timing)
+        reading = q.of(timing)
         if reading is not None:
             band = _band_of(q.id, catalogue, schools, own.get(q.id))
             found.append(_value(q.id, q.name, q.unit, q.digits, reading, band))

@@ -35,7 +35,7 @@ def judge(band: Band, timing: Timing) -> Judged | None:
     With an unknown uncertainty, and for a share of counts, the value is taken as it is.
     """
     quantity = QUANTITIES[band.quantity]
-    reading = quantity.read(timing)
+    reading = quantity.of(timing)
     if reading is None or not math.isfinite(reading.value):
         return None
     margin = margin_of(quantity.id, quantity.unit, reading)

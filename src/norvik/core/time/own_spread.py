@@ -7,6 +7,7 @@ clip's mean may lie from the swimmer's own long-run value, whatever the marking.
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 
 from norvik.core.statistics import mean, sd
@@ -73,14 +74,16 @@ def of_arms(by_arm: Mapping[str, Sequence[Single]]) -> Own | None:
 
 
 def _side_by_side(one: Sequence[Single], other: Sequence[Single]) -> list[tuple[float, float]]:
-    """Values of the two arms whose instants are nearest to each other, each once."""
-    found, free = [], list(other)
+    """Values of the two arms that lie side by side in time, each once. Both in time order."""
+    found, times, free = [], [when for when, _ in other], 0
     for when, value in one:
-        if not free:
+        at = bisect_left(times, when, free)
+        around = [n for n in (at - 1, at) if free <= n < len(other)]
+        if not around:
             break
-        near = min(free, key=lambda s: abs(s[0] - when))
-        free.remove(near)
-        found.append((value, near[1]))
+        near = min(around, key=lambda n: abs(times[n] - when))
+        found.append((value, other[near][1]))
+        free = near + 1
     return found
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from norvik.core.strokes.events import Problem
 from norvik.core.time.breathing import Breathing
@@ -57,3 +58,5 @@ class Timing:
     certainty: Mapping[str, Certainty] = field(default_factory=dict, compare=False)
     #: Of these, how well the clip was measured: the standard uncertainty.
     uncertainty: Mapping[str, float] = field(default_factory=dict, compare=False)
+    #: Quantities that were read from this timing already, by id.
+    readings: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)

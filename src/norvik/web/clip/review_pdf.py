@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
-
-from flask import current_app
 
 from norvik.core.judging.coaching_model import Drill, Fault
 from norvik.core.prescription.prescribe import dose
@@ -14,14 +11,11 @@ from norvik.web.clip.numbers import Panel
 from norvik.web.clip.stills import KeptStill
 from norvik.web.shared.filters import VIEW_NAMES, clock, number, plus_minus_of
 from norvik.web.shared.language import day
+from norvik.web.shared.paper import fonts
 from norvik.workflow.review_document import FocusPage, ReviewDocument
 
 #: A frame's picture as JPEG, with the measures of a fault drawn on it.
 Picture = Callable[[int, Fault | None], bytes]
-
-
-def fonts() -> Path:
-    return Path(str(current_app.static_folder)) / "fonts"
 
 
 def review_pdf(

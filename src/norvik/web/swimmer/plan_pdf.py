@@ -5,9 +5,9 @@ from __future__ import annotations
 from norvik.core.prescription.plan import Session
 from norvik.core.prescription.prescribe import dose
 from norvik.formats.pdf import Sheet
-from norvik.web.clip.review_pdf import fonts
 from norvik.web.shared.filters import VIEW_NAMES
 from norvik.web.shared.language import day
+from norvik.web.shared.paper import fonts
 from norvik.workflow.plans import SwimmerPlan
 
 

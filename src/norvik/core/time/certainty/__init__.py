@@ -145,8 +145,9 @@ class _Marks:
         placed = timing.resolved.placed
         events = sorted({p.mark.event for p in placed})
         where = {event: n for n, event in enumerate(events)}
-        self._spread_s = np.array([marker.spread_s(p.mark.event, interval_s) for p in placed])
         self._event = np.array([where[p.mark.event] for p in placed], dtype=np.intp)
+        each = np.array([marker.spread_s(event, interval_s) for event in events])
+        self._spread_s = each[self._event] if events else each
         self._habit_s = np.array([marker.habit_s(event, interval_s) for event in events])
         self._scaled_s = scale_u * np.array([p.time_s for p in placed])
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from norvik.core.strokes import Phase
 from norvik.core.time.certainty.gradients import Gradients, Term, ends_of, mean_s, seconds_of
 from norvik.core.time.legs import leg_pairs
-from norvik.core.time.own_spread import Single, of_arms, of_values
+from norvik.core.time.own_spread import of_arms, of_values
 from norvik.core.time.phases import phase_ends
 from norvik.core.time.plus_minus import Own, joint
 
@@ -77,26 +78,30 @@ def _phase(g: Gradients, phase: Phase) -> dict[str, tuple[Term, Term]]:
     moves = np.column_stack((-1 / whole, 1 / whole, pull, -pull))
     ones = np.broadcast_to([-1.0, 1.0], (len(sides), 2))
     shares = 100 * part / whole
+    middle = np.array(when)
     for name in ("left", "right", "both"):
         of_it = np.ones(len(sides), bool) if name == "both" else side == name
         n = int(of_it.sum())
         if n:
-            seconds, percent = (
-                _own(sides, when, values, of_it) for values in (parts, shares.tolist())
-            )
+            arms = {arm: np.flatnonzero(of_it & (side == arm)) for arm in dict.fromkeys(sides)}
             found[name] = (
-                Term(g.at(where[of_it, :2], ones[of_it]) / n, seconds),
-                Term(100 * g.at(where[of_it], moves[of_it]) / n, percent),
+                Term(g.at(where[of_it, :2], ones[of_it]) / n, _own(arms, middle, part)),
+                Term(100 * g.at(where[of_it], moves[of_it]) / n, _own(arms, middle, shares)),
             )
     return found
 
 
-def _own(sides: list[str], when: list[float], values: list[float], of_it: np.ndarray) -> Own | None:
-    by_arm: dict[str, list[Single]] = {}
-    for side, time_s, value, counts in zip(sides, when, values, of_it, strict=True):
-        if counts:
-            by_arm.setdefault(side, []).append((time_s, value))
-    return of_arms(by_arm)
+def _own(
+    arms: dict[str, NDArray[np.intp]], when: NDArray[np.float64], values: NDArray[np.float64]
+) -> Own | None:
+    """arms: where the values of each arm stand."""
+    there = [at for at in arms.values() if at.size]
+    if len(there) == 1:
+        return of_values(values[there[0]].tolist())
+    return of_arms(
+        {arm: list(zip(when[at].tolist(), values[at].tolist(), strict=True))
+         for arm, at in arms.items()}
+    )  # fmt: skip
 
 
 def _symmetry(g: Gradients, name: str, means: dict[str, Term]) -> Term | None:

@@ -103,6 +103,13 @@ class Quantity:
     of_cycle: bool = False
     compared: bool = True
 
+    def of(self, timing: Timing) -> Reading | None:
+        """`read`, once for each timing: a quantity stands in several limits."""
+        if self.id not in timing.readings:
+            timing.readings[self.id] = self.read(timing)
+        found: Reading | None = timing.readings[self.id]
+        return found
+
 
 def mean_interval(
     id: str,
