@@ -25,16 +25,19 @@ WORK = ROOT / "build" / "mutation"
 RESULTS = WORK / "results.json"
 #: Rules that can hurt somebody or mislead a coach: here each survivor is looked at by name.
 RULES = {
-    "followup.focus_status", "judging.judged", "judging.on_frame", "judging.verdicts",
+    "followup.change", "followup.comparable", "followup.focus_status", "judging.judged",
+    "judging.margin", "judging.on_frame", "judging.verdicts",
     "prescription.breath_holding", "prescription.instead", "prescription.overcorrect",
     "prescription.plan.build", "prescription.plan.sets", "prescription.pool_tests.offered",
     "prescription.prescribe",
 }  # fmt: skip
+#: What the tests of the core read besides themselves: built quantities, tables, documents.
+COPIED = ("src", "tests", "docs", "scripts", "README.md")
 #: Tests of minutes: only for the modules that they are about.
 SLOW = {
     "test_against_reference.py": {"time.compute", "time.phases", "time.cycles"},
     "test_properties.py": set[str](),
-    "test_certainty.py": {"time.uncertainty"},
+    "test_certainty.py": {"time.plus_minus", "time.own_spread"},
     "test_good_swimming.py": set[str](),
 }
 
@@ -95,7 +98,7 @@ def workspace(module: str, tests: list[str]) -> Path:
     place = WORK / "tree"
     shutil.rmtree(place, ignore_errors=True)
     place.mkdir(parents=True)
-    for what in ("src", "tests", "docs", "README.md"):
+    for what in COPIED:
         source = ROOT / what
         copy = shutil.copytree if source.is_dir() else shutil.copy
         copy(source, place / what)
@@ -103,7 +106,7 @@ def workspace(module: str, tests: list[str]) -> Path:
     file = MODULES[module].relative_to(ROOT)
     config += (
         f'\n[tool.mutmut]\nsource_paths = ["src/"]\nonly_mutate = ["{file}"]\n'
-        'also_copy = ["src/norvik", "tests", "docs", "README.md"]\n'
+        'also_copy = ["src/norvik", "tests", "docs", "scripts", "README.md"]\n'
         'pytest_add_cli_args = ["-p", "no:randomly", "-p", "no:xdist"]\n'
         f"pytest_add_cli_args_test_selection = {json.dumps(tests)}\n"
         "use_git_change_detection = false\ntrack_dependencies = false\n"

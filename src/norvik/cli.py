@@ -22,6 +22,7 @@ _COMMANDS = {
     "prescribe": ("answering", "prescribe_command"),
     "probe": ("footage", "probe"),
     "review-copy": ("footage", "review_copy"),
+    "schema": ("schema", "schema"),
     "serve": ("serving", "serve"),
     "sim": ("sim", "sim"),
     "timing": ("timing", "timing"),

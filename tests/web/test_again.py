@@ -10,10 +10,12 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
+from norvik.core.time.marker import DEFAULT_MARKER
 from norvik.settings import Settings
-from norvik.store import marked_again, marks, swimmers
+from norvik.store import marked_again, marks, swimmers, users
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
+from norvik.workflow.marker import marker_of
 from tests.uploading import upload
 
 
@@ -110,6 +112,38 @@ def test_what_is_found_is_in_the_plus_minus(
             ))  # fmt: skip
     # Three frames apart each time: 0.1 s over root two, where 23 ms were taken for granted.
     assert u() == pytest.approx(before * (0.1 / 2**0.5) / 0.0252, rel=0.1)
+
+
+def test_each_coach_has_their_own_error(client: FlaskClient, settings: Settings, clip: int) -> None:
+    """What the one who marked a clip showed goes before what all show together."""
+    with connected(settings.database) as connection:
+        careful, rough = (
+            users.add(connection, f"{name}@club.example", name.title(), "coach", "x")
+            for name in ("careful", "rough")
+        )
+        for person, apart in (("Careful", 1), ("Rough", 6)):
+            for n in range(9):
+                later = (-1) ** n * apart
+                marked_again.add(connection, marked_again.MarkedAgain(
+                    clip, person, True, "arm", "right", "entry", 50, 50 + later, later / 30, 1 / 30
+                ))  # fmt: skip
+        club = marker_of(connection, clip).of_event("entry").spread_ms
+        marks.place(connection, clip, rough, 80, "arm", "left", "entry")
+        hers = marker_of(connection, clip).of_event("entry").spread_ms
+        for frame in (81, 82):
+            marks.place(connection, clip, careful, frame, "arm", "left", "entry")
+        his = marker_of(connection, clip).of_event("entry").spread_ms
+        # A family that nobody marked twice keeps the club's setting.
+        assert marker_of(connection, clip).of_event("beat") == DEFAULT_MARKER.of_event("beat")
+    grid = 1000 / 30 / 12**0.5
+    assert hers == pytest.approx((18 * (1000 / 30) ** 2 - grid**2) ** 0.5)
+    assert his == pytest.approx((0.5 * (1000 / 30) ** 2 - grid**2) ** 0.5)
+    # Nobody who is signed in placed a mark: all pairs together.
+    assert club == pytest.approx((18.5 / 2 * (1000 / 30) ** 2 - grid**2) ** 0.5)
+    page = client.get("/club/").text
+    assert "Rough" in page
+    assert "141 ms (9 pairs)" in page
+    assert "22 ms (9 pairs)" in page
 
 
 def test_ticks_are_compared(client: FlaskClient, clip: int) -> None:

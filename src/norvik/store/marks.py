@@ -58,6 +58,17 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[StoredMark]:
     return list(map(StoredMark._make, rows))
 
 
+def mostly_by(connection: sqlite3.Connection, clip_id: int) -> str | None:
+    """Name of who placed and moved most marks of a clip; None when nobody signed in did."""
+    row = connection.execute(
+        "SELECT users.name FROM mark_changes JOIN users ON users.id = mark_changes.user_id "
+        "WHERE clip_id = ? AND NOT undone AND after IS NOT NULL "
+        "GROUP BY users.id ORDER BY COUNT(*) DESC, users.id LIMIT 1",
+        (clip_id,),
+    ).fetchone()
+    return row["name"] if row is not None else None
+
+
 def by_id(connection: sqlite3.Connection, clip_id: int, mark_id: int) -> StoredMark:
     row = connection.execute(
         f"SELECT {_COLUMNS} FROM marks WHERE clip_id = ? AND id = ?", (clip_id, mark_id)

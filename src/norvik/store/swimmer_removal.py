@@ -139,7 +139,7 @@ def everything(connection: sqlite3.Connection, swimmer_id: int) -> dict[str, lis
         add(table, f"SELECT * FROM {table} WHERE swimmer_id = ?")
     for table in ("marks", "sightings", "reviews", "focuses", "overrules", "focus_answers",
                   "drawings", "loops", "stills", "tracks",
-                  "clip_references", "best_rhythms"):  # fmt: skip
+                  "clip_references", "best_rhythms", "marked_again", "ticked_again"):  # fmt: skip
         add(table, f"SELECT x.* FROM {table} x JOIN clips c ON c.id = x.clip_id "
                    "WHERE c.swimmer_id = ?")  # fmt: skip
     add("training", "SELECT x.* FROM training x JOIN plans p ON p.id = x.plan_id "

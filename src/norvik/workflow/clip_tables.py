@@ -110,7 +110,7 @@ def about(connection: sqlite3.Connection, timed: ClipTiming) -> dict[str, str]:
         "u_clip, u": "standard uncertainty of this clip: frames and marker; clip_95 is twice it",
         "u_swimmer": "standard uncertainty of the swimmer's own value, from how cycles differ",
         "coverage": "value plus-minus k95 times u_swimmer covers 95 of 100, Student's t with dof",
-        "marking error": _errors(marker_of(connection)),
+        "marking error": _errors(marker_of(connection, clip.id)),
         "pixels": "of the source, upright; x to the right, y down",
         "doubts about the time base": " ".join(timed.doubts),
     }

@@ -80,7 +80,8 @@ def time_clip(connection: sqlite3.Connection, clip: Clip) -> ClipTiming:
     check = time_check(clip.recording, time_base)
     timing = compute_timing(
         events, clip.stroke, interval_s, clip.facts.pool_m,
-        marker_of(connection), scale_uncertainty((s.factor for s in time_base.stretches), check),
+        marker_of(connection, clip.id),
+        scale_uncertainty((s.factor for s in time_base.stretches), check),
     )  # fmt: skip
     unsure = doubts_of(clip.recording, time_base, clip.stroke, timing.resolved.mean_cycle_s)
     return ClipTiming(clip, time_base, stored, events, timing, unsure)

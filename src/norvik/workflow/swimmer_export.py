@@ -16,7 +16,7 @@ from norvik.workflow.clip_timing import time_clip
 from norvik.workflow.plan_files import table_rows
 from norvik.workflow.plans import worked_out
 from norvik.workflow.pool_tests import table_rows as test_rows
-from norvik.workflow.swimmer_tables import pain_file, season_file, training_file
+from norvik.workflow.swimmer_tables import about_text, pain_file, season_file, training_file
 
 _README = """{name}: everything that Norvik keeps.
 
@@ -29,6 +29,7 @@ clips/         of each clip: marks, numbers with both plus-minus, measures, foll
 swims/         swims length by length (lengths.csv)
 plans/         plans as tables (plan.csv)
 pool-tests.csv pool tests as they were written down
+about.txt      what the columns of these tables mean
 
 The films are not in here: they may show others, too. Their names stand in swimmer.json.
 """
@@ -56,6 +57,7 @@ def swimmer_zip(connection: sqlite3.Connection, swimmer_id: int) -> bytes:
         for plan in plans.of_swimmer(connection, swimmer_id):
             rows_of = table_rows(worked_out(connection, plan))
             put(f"plans/{plan.request.starts_on}-{plan.id}.plan.csv", write_plan(rows_of))
+        put("about.txt", about_text(swimmer))
         put("season.csv", season_file(connection, swimmer))
         put("training.csv", training_file(connection, swimmer))
         put("pain.csv", pain_file(connection, swimmer))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 
+from norvik import __version__
 from norvik.core.followup.change import compare
 from norvik.core.followup.comparable import shown_by
 from norvik.core.time.plus_minus import k95
@@ -26,6 +27,32 @@ TRAINING = (
     "date", "plan", "week", "session", "focus", "planned", "unit", "outcome", "effort_felt", "note",
 )  # fmt: skip
 PAINS = ("part", "noted_on", "note", "cleared_on", "cleared_note")
+
+#: What the columns mean that do not say it themselves.
+_MEANING = {
+    "dates": "days, YYYY-MM-DD",
+    "stroke, view, role, faults, focus, part": "ids of the catalogue, which stay the same",
+    "rate": "from the mean of the whole cycles, in rate_unit, in real time",
+    "rate_swimmer_95": "plus-minus of the swimmer's own rate, 95 of 100, Student's t",
+    "speed_m_per_s": "over the marked passes; metres are real",
+    "distance_per_cycle_m, stroke_index": "metres a cycle; metres squared a second",
+    "near_the_limit": "beyond good but not yet a fault, or close to a fault limit",
+    "cannot_tell": "the plus-minus reaches across a limit, or what is needed is not marked",
+    "changed_since_the_clip_before": "of the same stroke; corrected for many looks",
+    "planned": "distance of the session, in unit",
+    "effort_felt": "1 to 10",
+    "empty": "unknown or not noted",
+}
+
+
+def about(swimmer: Swimmer) -> dict[str, str]:
+    """What has to be known to read a swimmer's tables, by name; written beside them."""
+    return {"program": f"Norvik {__version__}", "swimmer": swimmer.name, **_MEANING}
+
+
+def about_text(swimmer: Swimmer) -> str:
+    """The same as a text to read."""
+    return "".join(f"{name}: {value}\n" for name, value in about(swimmer).items())
 
 
 def season_file(connection: sqlite3.Connection, swimmer: Swimmer) -> str:

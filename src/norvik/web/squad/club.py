@@ -15,7 +15,7 @@ from norvik.store import club
 from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import WORKBOOK
-from norvik.workflow.marker import found_of
+from norvik.workflow.marker import found_by_person, found_of
 
 blueprint = Blueprint("club", __name__, url_prefix="/club")
 
@@ -31,7 +31,7 @@ def show() -> ResponseReturnValue:
         "squad/club.html", questions=[(q, q.chosen(chosen).id) for q in schools()],
         tables=club.tables(database()), styles=STYLES, workbook=WORKBOOK,
         families=FAMILIES, errors=club.marker(database()), found=found_of(database()),
-        shipped=DEFAULT_MARKER.errors,
+        people=found_by_person(database()), shipped=DEFAULT_MARKER.errors,
     )  # fmt: skip
 
 

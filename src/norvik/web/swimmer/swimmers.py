@@ -27,7 +27,7 @@ from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.swimmer.progress import drawing_of
 from norvik.workflow.progress import progress_of
 from norvik.workflow.swimmer_export import swimmer_zip
-from norvik.workflow.swimmer_tables import pain_file, season_file, training_file
+from norvik.workflow.swimmer_tables import about, about_text, pain_file, season_file, training_file
 
 blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
 
@@ -160,21 +160,31 @@ def export(swimmer_id: int) -> ResponseReturnValue:
 def season(swimmer_id: int) -> ResponseReturnValue:
     """Clip by clip: rate, speed, findings, and what really changed."""
     swimmer = asked.swimmer(swimmer_id)
-    return table_file(season_file(database(), swimmer), f"{swimmer.name} season.csv")
+    text = season_file(database(), swimmer)
+    return table_file(text, f"{swimmer.name} season.csv", about(swimmer))
 
 
 @blueprint.get("/<int:swimmer_id>/training.csv")
 def training(swimmer_id: int) -> ResponseReturnValue:
     """What was done of each session."""
     swimmer = asked.swimmer(swimmer_id)
-    return table_file(training_file(database(), swimmer), f"{swimmer.name} training.csv")
+    text = training_file(database(), swimmer)
+    return table_file(text, f"{swimmer.name} training.csv", about(swimmer))
 
 
 @blueprint.get("/<int:swimmer_id>/pain.csv")
 def pain(swimmer_id: int) -> ResponseReturnValue:
     """What hurt, from when to when."""
     swimmer = asked.swimmer(swimmer_id)
-    return table_file(pain_file(database(), swimmer), f"{swimmer.name} pain.csv")
+    text = pain_file(database(), swimmer)
+    return table_file(text, f"{swimmer.name} pain.csv", about(swimmer))
+
+
+@blueprint.get("/<int:swimmer_id>/about.txt")
+def about_file(swimmer_id: int) -> ResponseReturnValue:
+    """What the columns of a swimmer's tables mean."""
+    swimmer = asked.swimmer(swimmer_id)
+    return attachment(about_text(swimmer), f"{swimmer.name} about.txt", "text/plain")
 
 
 @blueprint.post("/quick")
