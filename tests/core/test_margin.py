@@ -73,6 +73,47 @@ def test_habit_and_factor_come_on_top() -> None:
     assert more == pytest.approx(bare / 0.3 * 0.5)
 
 
+def test_what_is_not_known_by_its_unit_counts_by_its_own_cycles() -> None:
+    own = margin_of("made-up", "made-up", reading(Certainty(0.3, own=Own(1.5, 4)), n=5))
+    assert own == pytest.approx(t_factor(4, 2 * WRONG_AT_LIMIT) * 1.5)
+    # No better than it was marked, and that is known well.
+    same = margin_of("made-up", "made-up", reading(Certainty(1.5, own=Own(1.5, 4)), n=5))
+    assert same == pytest.approx(t_factor(math.inf, 2 * WRONG_AT_LIMIT) * 1.5)
+    scaled = margin_of("made-up", "made-up", reading(Certainty(0.3, scale=0.4)))
+    assert scaled == pytest.approx(t_factor(math.inf, 2 * WRONG_AT_LIMIT) * 0.5)
+    assert margin_of("made-up", "made-up", reading(Certainty(0.0))) == 0
+
+
+def test_a_quantity_unlike_others_of_its_unit_has_its_own_usual_spread() -> None:
+    found = margin_of("body-line", "°", reading(Certainty(0.5)))
+    assert found == pytest.approx(t_factor(ENOUGH_DOF, 2 * WRONG_AT_LIMIT) * 1.0)
+
+
+def test_cycles_of_a_rhythm_count_as_often_as_they_are_there() -> None:
+    """Two arms give eight values of one rhythm: four degrees of freedom, and eight values."""
+    own = Own(1.0, 4)
+    found = margin_of("made-up", "°", reading(Certainty(0.1, own=own), n=8))
+    pooled = math.sqrt((1 * 4.0**2 / 8 + 4 * 1.0**2) / 5)
+    assert found == pytest.approx(t_factor(5, 2 * WRONG_AT_LIMIT) * pooled)
+    # With fewer values in the list than the spread rests on, the latter holds.
+    found = margin_of("made-up", "°", reading(Certainty(0.1, own=own), n=1))
+    pooled = math.sqrt((1 * 4.0**2 / 5 + 4 * 1.0**2) / 5)
+    assert found == pytest.approx(t_factor(5, 2 * WRONG_AT_LIMIT) * pooled)
+
+
+def test_habit_lowers_how_much_the_few_cycles_count() -> None:
+    """Welch and Satterthwaite: the habit is known, so that the whole has more than four."""
+    certainty = Certainty(0.3, habit=1.5, own=Own(1.5, 4))
+    found = margin_of("made-up", "made-up", reading(certainty, n=5))
+    whole = math.hypot(1.5, 1.5)
+    assert found == pytest.approx(t_factor(16, 2 * WRONG_AT_LIMIT) * whole)
+
+
+def test_without_a_certainty_the_uncertainty_alone_counts() -> None:
+    found = margin_of("made-up", "%", reading(None, u=0.2))
+    assert found == pytest.approx(t_factor(math.inf, 2 * WRONG_AT_LIMIT) * 0.2)
+
+
 def test_nothing_known_and_counts_have_none() -> None:
     assert margin_of("made-up", "s", reading(None, u=None)) == 0
     share = replace(reading(None), hits=(3, 4))
