@@ -4,7 +4,8 @@ Prints what docs/measures.md states: how many of 100 values lie within plus-minu
 quantity at several frame rates; how many of 100 pages claim a change where nothing changed; how
 many real changes are seen; and how many swimmers at a limit are called faulty.
 
-Usage: check-plus-minus.py [SWIMS]     swims for each figure, 400 when not given
+Usage: check-plus-minus.py [SWIMS [coverage]]     swims for each figure, 400 when not given;
+coverage: only how many values lie within plus-minus
 """
 
 from __future__ import annotations
@@ -62,10 +63,12 @@ def coverage(stroke: str, fps: float, swims: int, rng: random.Random) -> None:
         most = max(mine, key=lambda k: mine[k])
         least = min(mine, key=lambda k: mine[k])
         mean = sum(mine.values()) / len(mine)
+        outside = [f"{k} {v:.1f}" for k, v in sorted(mine.items()) if not 93 <= v <= 97]
         print(f"  {stroke}, {fps:>3.0f} frames/s, {which:<8} mean {mean:.1f}, "
               f"least {mine[least]:.1f} ({least}), "
               f"most {mine[most]:.1f} ({most}), {sum(93 <= v <= 97 for v in mine.values())} of "
-              f"{len(mine)} within 93 to 97")  # fmt: skip
+              f"{len(mine)} within 93 to 97; outside: {', '.join(outside) or 'none'}",
+              flush=True)  # fmt: skip
 
 
 def pages(one: Swimmer, other: Swimmer, marker: Marker, fps: float, focus: Iterable[str],
@@ -105,6 +108,8 @@ def main() -> None:
     for stroke in ("freestyle", "breaststroke"):
         for fps in (25.0, 60.0, 120.0, 240.0):
             coverage(stroke, fps, swims, rng)
+    if sys.argv[2:] == ["coverage"]:
+        return
     print("Of 100 pages that show a change where nothing changed:")
     for fps in (60.0, 240.0):
         for name, s in (("no walls, 6 cycles an arm", Swimmer(walls=False, cycles=3)),

@@ -107,7 +107,7 @@ def workspace(module: str, tests: list[str]) -> Path:
     config += (
         f'\n[tool.mutmut]\nsource_paths = ["src/"]\nonly_mutate = ["{file}"]\n'
         'also_copy = ["src/norvik", "tests", "docs", "scripts", "README.md"]\n'
-        'pytest_add_cli_args = ["-p", "no:randomly", "-p", "no:xdist"]\n'
+        'pytest_add_cli_args = ["-p", "no:randomly", "-p", "no:xdist", "-m", "not simulation"]\n'
         f"pytest_add_cli_args_test_selection = {json.dumps(tests)}\n"
         "use_git_change_detection = false\ntrack_dependencies = false\n"
     )

@@ -128,6 +128,7 @@ def on_frames(exact: list[Mark], fps: float) -> list[Mark]:
     return [m._replace(time_s=(math.floor(m.time_s * fps) + 0.5) / fps) for m in exact]
 
 
+@pytest.mark.simulation
 def test_about_95_in_100_lie_within_twice_their_uncertainty() -> None:
     """The model swimmer in four strokes, at rates, frame rates and seeds, without and with each
 

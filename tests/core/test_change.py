@@ -13,6 +13,7 @@ from norvik.core.followup.change import (
     FALSE_PAGES,
     ComparableValue,
     Comparison,
+    _weights,
     compare,
     compare_value,
 )
@@ -156,6 +157,111 @@ def test_effect_is_hedges() -> None:
     assert compare_value(known(155), known(145)).effect is None
 
 
+def test_no_effect_where_one_clip_has_one_value_or_none_differ() -> None:
+    three = (150.0, 155.0, 160.0)
+    one = known(155, of_values(three), singles=three)
+    for bare in ((), (145.0,)):
+        other = known(145, singles=bare)
+        assert compare_value(one, other).effect is None
+        assert compare_value(other, one).effect is None
+    alike = known(5, SURE, singles=(5.0, 5.0))
+    assert compare_value(alike, known(6, SURE, singles=(6.0, 6.0))).effect is None
+
+
+def test_the_interval_is_students() -> None:
+    found = compare_value(known(160, Own(1.0, 4)), known(150, Own(0.0, 4)))
+    half = stats.t.ppf(0.975, 4)
+    assert found.least == pytest.approx(half, rel=1e-4)
+    assert found.interval == pytest.approx((-10 - half, -10 + half), rel=1e-4)
+
+
+def test_without_any_doubt_a_difference_is_a_change() -> None:
+    still = Own(0.0, 5)
+    assert compare_value(known(160, still), known(160, still)).verdict == "same"
+    # A whole one, since the value is written without decimals.
+    assert compare_value(known(160, still), known(159, still)).verdict == "better"
+    assert compare_value(known(160, still), known(159.5, still)).verdict == "same"
+
+
+def test_the_smallest_share_that_can_show() -> None:
+    def share(hits: int, n: int, unit: str = "%") -> ComparableValue:
+        return known(100 * hits / n, None, None, hits=(hits, n), unit=unit)
+
+    # Of four nothing but all against none tells: p = 2 / 70.
+    assert compare_value(share(0, 4), share(2, 4)).least == pytest.approx(100)
+    assert compare_value(share(4, 4), share(2, 4)).least == pytest.approx(100)
+    # As a share of 1, not of 100.
+    found = compare_value(share(0, 4, ""), share(4, 4, ""))
+    assert found.least == pytest.approx(1)
+    assert found.verdict == "changed"
+    assert found.interval is not None
+    assert 0 < found.interval[0] < found.interval[1] <= 1
+
+
+def test_a_limit_on_one_side_says_which_way_is_better() -> None:
+    low = Band("b", "q", "own", fault_below=90)
+    assert compare_value(known(60, band=low), known(80, band=low)).verdict == "better"
+    assert compare_value(known(80, band=low), known(60, band=low)).verdict == "worse"
+    # The good range counts before the fault limit where the band has both.
+    both = Band("b", "q", "own", good_from=100, fault_below=90)
+    assert compare_value(known(93, band=both), known(97, band=both)).verdict == "better"
+    assert compare_value(known(103, band=both), known(110, band=both)).verdict == "changed"
+    # Just beyond the range is off it, too: by less than one whole unit.
+    edge = Band("b", "q", "own", good_from=100, good_to=110)
+    assert compare_value(known(99.5, band=edge), known(105, band=edge)).verdict == "better"
+    # The limits of the later clip's pace hold, for both values.
+    assert compare_value(known(120, band=None), known(80, band=low)).verdict == "worse"
+
+
+@pytest.mark.parametrize(
+    ("whats", "worked", "parts"),
+    [
+        (["x", "rate", "entry-share", "y"], {"x"}, [0.4, 0.3, 0.15, 0.15]),
+        (["fly-reach-share", "a", "t1", "b"], set[str](), [0.075, 0.075, 0.075, 0.075]),
+        # What was worked on counts as that, even where it is the rate.
+        (["rate", "x"], {"rate", "x"}, [0.2, 0.2]),
+    ],
+)
+def test_what_is_asked_about_first_has_the_larger_part(
+    whats: list[str], worked: set[str], parts: list[float]
+) -> None:
+    assert _weights(whats, worked) == pytest.approx(parts)
+
+
+def test_each_line_has_the_level_of_its_part() -> None:
+    """Nothing changed: three lines share 5 of 100 as 0.4, 0.3 and 0.15 of 0.85."""
+    values = [known(100, what=w) for w in ("x", "rate", "entry-share")]
+    found = {c.after.what: c.least for c in compare(values, values, {"x"})}
+    for what, part in (("x", 0.4), ("rate", 0.3), ("entry-share", 0.15)):
+        level = 0.05 * part / 0.85
+        assert found[what] == pytest.approx(stats.norm.isf(level / 2) * math.sqrt(2), rel=1e-3)
+
+
+def test_one_value_alone_takes_nothing_from_the_others() -> None:
+    values = [known(100, what="x"), known(100, None, what="rate"), known(100, what="y")]
+    found = {c.after.what: c for c in compare(values, values)}
+    assert found["rate"].verdict == "unknown"
+    level = 0.05 / 2
+    assert found["y"].least == pytest.approx(stats.norm.isf(level / 2) * math.sqrt(2), rel=1e-3)
+    assert found["x"].least == found["y"].least
+
+
+def test_the_order_of_a_page() -> None:
+    """What was worked on first; then by verdict."""
+    before = [known(100, None, what="alone"), known(100, what="still"), known(100, what="moved"),
+              known(160, what="w-worse"), known(160, what="w-better"),
+              known(160, what="w-still")]  # fmt: skip
+    after = [known(100, None, what="alone"), known(100, what="still"), known(140, what="moved"),
+             known(190, what="w-worse"), known(140, what="w-better"),
+             known(160, what="w-still")]  # fmt: skip
+    found = compare(before, after, {"w-better", "w-worse", "w-still"})
+    assert [(c.after.what, c.verdict) for c in found] == [
+        ("w-better", "better"), ("w-worse", "worse"), ("w-still", "same"),
+        ("moved", "changed"), ("still", "same"), ("alone", "unknown"),
+    ]  # fmt: skip
+    assert [c.worked_on for c in found] == [True] * 3 + [False] * 3
+
+
 def page(one: Swimmer, other: Swimmer, rng: random.Random, focus: set[str]) -> list[Comparison]:
     tables = load("freestyle")
     # One person marks both clips, so that the habit is the same in both.
@@ -176,6 +282,7 @@ def really(found: list[Comparison]) -> set[str]:
     return {c.after.what for c in found if c.verdict in ("better", "worse", "changed")}
 
 
+@pytest.mark.simulation
 @pytest.mark.parametrize(
     ("swimmer", "focus"),
     [
@@ -195,6 +302,7 @@ def test_a_page_on_which_nothing_changed_seldom_shows_anything(
     assert sum(map(bool, shown)) <= 6, shown
 
 
+@pytest.mark.simulation
 def test_a_real_change_shows() -> None:
     rng = random.Random(8)
     usual = Swimmer()

@@ -131,6 +131,7 @@ def test_surely_inside_good_is_never_watched() -> None:
     assert verdict_of(band, 21, 0.5)[0] == "watch"
 
 
+@pytest.mark.simulation
 @pytest.mark.parametrize("marker", [GRID_ALONE, DEFAULT_MARKER], ids=["frames", "default"])
 @pytest.mark.parametrize(
     ("band", "swimmer"),
