@@ -8,22 +8,38 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from norvik.core.distributions import holm, t_two_sided
+from norvik.core.judging.margin import filled_up, usual_of
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.statistics import mean
-from norvik.core.time.quantities import QUANTITIES, Quantity
+from norvik.core.time.plus_minus import MANY_DOF, Certainty, Own, joint
+from norvik.core.time.quantities import QUANTITIES, Quantity, Reading
 from norvik.core.time.quantities.rate import rate_unit as unit_of_rate
 from norvik.core.time.timing import Timing
+
+#: Own choice: how much the speeds of two stretches at one pace usually differ, of the speed; of one
+#: stretch alone nobody knows.
+STRETCHES_DIFFER = 0.02
+#: Own choice: how much the cycle times of a swimmer usually differ, of the cycle time. Two or three
+#: cycles do not tell it.
+CYCLES_DIFFER = 0.03
+#: Own choice: of 100 tables of a swimmer who swims alike at every speed so many may show a trend.
+FALSE_TABLES = 0.025
 
 
 @dataclass(frozen=True, slots=True)
 class Value:
-    """u: standard uncertainty in the value's unit; 0 for a count, None where it is not known."""
+    """u: standard uncertainty of the clip, in the value's unit; 0 for a count, None where it is not
+
+    known. between: how well the clip tells the swimmer against another clip; None for one value.
+    """
 
     value: float
     u: float | None
+    between: Own | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,13 +80,18 @@ class Change:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One quantity over the steps, None where it is not known. trend: rises, falls, holds or ""."""
+    """One quantity over the steps, None where it is not known.
+
+    trend: rises, falls, holds, or "" where one value alone does not tell. p: how likely such a
+    difference between the slowest and the fastest is where nothing changes.
+    """
 
     name: str
     unit: str
     digits: int
     values: tuple[Value | None, ...]
-    trend: str
+    trend: str = ""
+    p: float | None = None
 
 
 def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
@@ -84,7 +105,10 @@ def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
     if not cycle_s or per_min is None:
         return None
     u = timing.uncertainty.get
-    rate = Value(per_min, u("rate.cycles_per_min"))
+    cycle = _cycle(timing, cycle_s)
+    rate = Value(
+        per_min, u("rate.cycles_per_min"), cycle.times(per_min / cycle_s) if cycle else None
+    )
     speed = timing.speed
     if (
         speed.m_per_s is not None
@@ -93,8 +117,8 @@ def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
     ):
         return Step(
             key, timing, Value(speed.m_per_s, u("speed.m_per_s")), "passes", rate,
-            Value(speed.distance_per_cycle_m, u("speed.distance_per_cycle_m")),
-            Value(speed.stroke_index, u("speed.stroke_index")),
+            _with_speed(timing, "speed.distance_per_cycle_m", speed.distance_per_cycle_m, cycle, 1),
+            _with_speed(timing, "speed.stroke_index", speed.stroke_index, cycle, 2),
         )  # fmt: skip
     if not pace_s or pace_s <= 0:
         return None
@@ -102,12 +126,37 @@ def step_of(key: int, timing: Timing, pace_s: float | None) -> Step | None:
     v = 100 / pace_s if swum is None else swum
     how = "pace with walls" if swum is None else "pace without walls"
     cycle_u = u("cycles.time_s.mean")
-    metres_u = None if cycle_u is None else v * cycle_u
-    index_u = None if cycle_u is None else v * v * cycle_u
-    return Step(
-        key, timing, Value(v, None), how, rate,
-        Value(v * cycle_s, metres_u), Value(v * v * cycle_s, index_u),
-    )  # fmt: skip
+
+    def of_cycle(factor: float) -> Value:
+        """The mean cycle times what the pace makes of it."""
+        at_u = None if cycle_u is None else factor * cycle_u
+        return Value(factor * cycle_s, at_u, cycle.times(factor) if cycle else None)
+
+    return Step(key, timing, Value(v, None), how, rate, of_cycle(v), of_cycle(v * v))
+
+
+def _between(certainty: Certainty | None, usual: float | None = None, n: int = 0) -> Own | None:
+    """How well a clip tells the mean of n values; None for one. usual: what fills up a few."""
+    if certainty is None or certainty.own is None:
+        return None
+    if usual is not None:
+        certainty = replace(certainty, own=filled_up(certainty.own, usual, n))
+    return certainty.between_clips
+
+
+def _cycle(timing: Timing, mean_s: float) -> Own | None:
+    """Of the mean cycle time, seconds; None for one cycle."""
+    return _between(timing.certainty.get("cycles.time_s.mean"), CYCLES_DIFFER * mean_s)
+
+
+def _with_speed(timing: Timing, path: str, value: float, cycle: Own | None, power: int) -> Value:
+    """A value that goes with a power of the speed. One stretch counts by what is usual."""
+    u, between = timing.uncertainty.get(path), _between(timing.certainty.get(path))
+    if between is None and cycle is not None and u is not None:
+        mean_s = timing.resolved.mean_cycle_s or math.inf
+        usual = Own(math.hypot(u, power * STRETCHES_DIFFER * value), MANY_DOF)
+        between = joint([usual, cycle.times(value / mean_s)])
+    return Value(value, u, between)
 
 
 def speed_without_walls(timing: Timing, pace_s: float) -> float | None:
@@ -157,12 +206,20 @@ def frame_rows(taken: Sequence[Sequence[OnFrame]]) -> list[FrameRow]:
         row = _row(kind.name, unit, kind.digits, values)
         at_s = tuple(tuple(o.time_s for o in m.found) if m else () for m in mine)
         found.append(FrameRow(row, side, at_s))
-    return found
+    told = _with_trends([f.row for f in found])
+    return [replace(f, row=row) for f, row in zip(found, told, strict=True)]
 
 
 def _mean_of(taken: OnFrame | None) -> Value | None:
-    middle = mean([o.value for o in taken.found]) if taken else None
-    return None if middle is None or taken is None else Value(middle, taken.u)
+    if taken is None or not taken.found:
+        return None
+    return _value_of(taken.what, taken.unit, taken.reading)
+
+
+def _value_of(what: str, unit: str, reading: Reading) -> Value:
+    """Two or three values count together with what is usual for such a quantity."""
+    between = _between(reading.certainty, usual_of(what, unit), len(reading.occurrences))
+    return Value(reading.value, reading.u, between)
 
 
 def in_order(steps: Iterable[Step]) -> list[Step]:
@@ -199,7 +256,7 @@ def rows(steps: Sequence[Step]) -> list[Row]:
         values = [_of(q, s.timing) for s in steps]
         if sum(v is not None for v in values) > 1:
             found.append(_row(q.name, q.unit, q.digits, values))
-    return found
+    return _with_trends(found)
 
 
 def rate_unit(steps: Sequence[Step]) -> str:
@@ -210,26 +267,53 @@ def rate_unit(steps: Sequence[Step]) -> str:
 def strokes_a_minute(step: Step) -> Value:
     """The rate in the unit of `rate_unit`."""
     each = step.timing.resolved.stroke.strokes_per_cycle
-    return Value(each * step.rate.value, None if step.rate.u is None else each * step.rate.u)
+    u, between = step.rate.u, step.rate.between
+    return Value(
+        each * step.rate.value, None if u is None else each * u,
+        between.times(each) if between else None,
+    )  # fmt: skip
 
 
 def _of(quantity: Quantity, timing: Timing) -> Value | None:
     reading = quantity.read(timing) if timing.stroke in quantity.strokes else None
-    return None if reading is None else Value(reading.value, reading.u)
+    return None if reading is None else _value_of(quantity.id, quantity.unit, reading)
 
 
 def _row(name: str, unit: str, digits: int, values: Sequence[Value | None]) -> Row:
-    return Row(name, unit, digits, tuple(values), _trend([v for v in values if v is not None]))
+    known = [v for v in values if v is not None]
+    return Row(name, unit, digits, tuple(values), p=_p(known[0], known[-1], digits))
 
 
-def _trend(known: Sequence[Value]) -> str:
-    """From the slowest to the fastest: a difference within twice its uncertainty holds."""
-    if len(known) < 2 or known[0].u is None or known[-1].u is None:
-        return ""
-    difference = known[-1].value - known[0].value
-    if abs(difference) <= 2 * _joint(known[0], known[-1]):
-        return "holds"
-    return "rises" if difference > 0 else "falls"
+def _p(slowest: Value, fastest: Value, digits: int) -> float | None:
+    """None where one value alone, or a speed that nobody measured, does not tell."""
+    if slowest.between is None or fastest.between is None:
+        counted_alike = slowest.u == fastest.u == 0 and slowest.value == fastest.value
+        return 1.0 if counted_alike else None
+    both = joint([slowest.between, fastest.between])
+    difference = abs(fastest.value - slowest.value)
+    # What is not seen in the digits that a value is written with is no trend.
+    if both is None or difference < 10.0**-digits:
+        return 1.0
+    return t_two_sided(difference / both.u, both.dof) if both.u else 0.0
+
+
+def _with_trends(table: Sequence[Row]) -> list[Row]:
+    """From the slowest to the fastest: what differs by more than chance rises or falls.
+
+    A table has many rows, of which by chance a few differ: Holm's procedure (Holm 1979).
+    """
+    known = [n for n, row in enumerate(table) if row.p is not None]
+    chances = [row.p for row in table if row.p is not None]
+    levels = dict(zip(known, holm(chances, [1.0] * len(known), FALSE_TABLES), strict=True))
+    return [
+        row if row.p is None else replace(row, trend=_way(row) if row.p <= levels[n] else "holds")
+        for n, row in enumerate(table)
+    ]
+
+
+def _way(row: Row) -> str:
+    values = [v.value for v in row.values if v is not None]
+    return "rises" if values[-1] > values[0] else "falls"
 
 
 def _joint(a: Value, b: Value) -> float:

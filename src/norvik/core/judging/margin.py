@@ -35,6 +35,19 @@ _USUAL = {
 }  # fmt: skip
 
 
+def usual_of(what: str, unit: str) -> float | None:
+    """How much single values of one swimmer usually differ: standard deviation, in the unit."""
+    return _USUAL.get(what, _USUAL_BY_UNIT.get(unit))
+
+
+def filled_up(own: Own | None, usual: float, n: int) -> Own:
+    """What is known of a mean of n values, filled up to `ENOUGH_DOF` with what is usual."""
+    known, dof = (own.dof * own.u**2, own.dof) if own else (0.0, 0.0)
+    missing, values = max(0.0, ENOUGH_DOF - dof), max(dof + 1, n)
+    whole = missing + dof
+    return Own(math.sqrt((missing * usual**2 / values + known) / whole), whole)
+
+
 def margin_of(what: str, unit: str, reading: Reading) -> float:
     """Half of the range, in the value's unit, within which the swimmer's own value may lie.
 
@@ -42,20 +55,14 @@ def margin_of(what: str, unit: str, reading: Reading) -> float:
     """
     if reading.u is None or reading.hits is not None:
         return 0.0
-    certainty = reading.certainty
-    usual = _USUAL.get(what, _USUAL_BY_UNIT.get(unit))
+    certainty, usual = reading.certainty, usual_of(what, unit)
     if certainty is None:
         return t_factor(math.inf, 2 * WRONG_AT_LIMIT) * reading.u
-    own, dof = certainty.own, certainty.own.dof if certainty.own else 0.0
-    if usual is None:
-        u, dof = (own.u, dof) if own else (0.0, math.inf)
-    else:
-        known, missing = (dof * own.u**2) if own else 0.0, max(0.0, ENOUGH_DOF - dof)
-        values = max(dof + 1, len(reading.occurrences))
-        u = math.sqrt((missing * usual**2 / values + known) / (missing + dof))
-        dof += missing
+    own = certainty.own or Own(0.0, math.inf)
+    if usual is not None:
+        own = filled_up(certainty.own, usual, len(reading.occurrences))
     # How well marking or clicking does is known; how much the cycles differ is guessed from them.
-    alone = Own(max(u, certainty.spread), dof if u > certainty.spread else math.inf)
+    alone = own if own.u > certainty.spread else Own(certainty.spread, math.inf)
     whole = math.hypot(alone.u, certainty.habit, certainty.scale)
     if whole == 0:
         return 0.0

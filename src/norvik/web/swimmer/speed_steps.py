@@ -165,7 +165,7 @@ def _plot(row: Row, steps: list[Step]) -> Plot:
     return Plot(
         row.name,
         row.unit,
-        row.trend != "holds" or row.name in ALWAYS_DRAWN,
+        row.trend in ("rises", "falls") or row.name in ALWAYS_DRAWN,
         tuple(point(s, v) for s, v in known),
         tuple((x(s), f"{s:.2f}") for s in speeds),
     )
