@@ -25,6 +25,7 @@ from tests.simulated import Swimmer, breaststroke, crawl, marked  # noqa: E402
 from norvik.catalogue import load  # noqa: E402
 from norvik.core.followup.change import compare  # noqa: E402
 from norvik.core.followup.comparable import values_in_time  # noqa: E402
+from norvik.core.followup.speed_steps import rows, step_of  # noqa: E402
 from norvik.core.judging.findings import judge  # noqa: E402
 from norvik.core.time.compute import compute_timing  # noqa: E402
 from norvik.core.time.marker import DEFAULT_MARKER, Marker, MarkError  # noqa: E402
@@ -91,6 +92,21 @@ def pages(one: Swimmer, other: Swimmer, marker: Marker, fps: float, focus: Itera
     return 100 * shown / swims, Counter({k: round(100 * n / swims) for k, n in lines.items()})
 
 
+def trends(swims: int, rng: random.Random) -> float:
+    """Tables of 100 that show a trend, of a swimmer who swims alike at both steps."""
+    steady, shown = Marker({k: e.without_habit for k, e in DEFAULT_MARKER.errors.items()}), 0
+    for _ in range(swims):
+        steps = [
+            step_of(n, compute_timing(
+                marked(crawl(Swimmer(walls=False, cycles=4), rng), steady, 60, rng),
+                "freestyle", 1 / 60, None, DEFAULT_MARKER), 80.0)
+            for n in range(2)
+        ]  # fmt: skip
+        table = rows([s for s in steps if s is not None])
+        shown += any(row.trend in ("rises", "falls") for row in table)
+    return 100 * shown / swims
+
+
 def at_limit(band: str, swimmer: Swimmer, marker: Marker, swims: int, rng: random.Random) -> str:
     limits = load("freestyle").for_level("improver").band(band, {}, swimmer.cycle)
     said: Counter[str] = Counter()
@@ -118,6 +134,8 @@ def main() -> None:
                         ("front quadrant near 0", Swimmer(shares=(0.2, 0.1, 0.4)))):  # fmt: skip
             share, lines = pages(s, s, A_FRAME, fps, (), swims, rng)
             print(f"  {stroke}, {fps:>3.0f} frames/s, {name}: {share:.1f}  {dict(lines)}")
+    print(f"Of 100 tables of speed steps that show a trend where there is none: "
+          f"{trends(swims, rng):.1f}")  # fmt: skip
     print("Of 100 real changes seen, 60 frames/s, two lengths of 6 cycles an arm:")
     usual = Swimmer()
     for name, changed, what, focus in (
