@@ -83,3 +83,10 @@ def test_what_a_clip_and_a_swimmer_give_out(
 def test_drills_and_what_a_film_is(client: FlaskClient, small_clip: Path) -> None:
     valid("drills", json.loads(client.get("/drills/own.json").text))
     valid("probe", json.loads(json.dumps(probe_footage(small_clip).as_dict())))
+
+
+def test_a_swimmer_has_no_other_table(client: FlaskClient, settings: Settings) -> None:
+    with connected(settings.database) as connection:
+        who = swimmers.add(connection, Swimmer("Tilde Vassholm"))
+    assert client.get(f"/swimmers/{who}/season.csv").status_code == 200
+    assert client.get(f"/swimmers/{who}/parchment.csv").status_code == 404

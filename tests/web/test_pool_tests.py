@@ -161,7 +161,10 @@ def test_the_table_comes_back(client: FlaskClient, settings: Settings, swimmer: 
     assert send(client.get(address).text) == 302
     assert len(known()) == 1
     for wrong in ("", "day,test\n", good.replace("82,5", "fast"), good.replace("pull-kick", "tow"),
-                  good.replace("2026-10-05", "2199-10-05")):  # fmt: skip
+                  good.replace("2026-10-05", "2199-10-05"),
+                  # A row that ends before its last column.
+                  "day;test;stroke;pool;unit;number;value;entry\r\n"
+                  "2026-10-05;pull-kick;freestyle;25;m;1;82,5\r\n"):  # fmt: skip
         assert send(wrong) == 422, wrong
     assert len(known()) == 1
 

@@ -9,7 +9,7 @@ from dataclasses import astuple, dataclass
 
 from norvik.core.errors import PlanError
 from norvik.formats.cells import as_meant, plain_text
-from norvik.formats.tables import TableEncodingError, records, separator_of, text_of
+from norvik.formats.named_rows import named_rows, refuse
 
 COLUMNS = ("date", "week", "session", "focus", "set", "repeats", "distance", "unit", "rest_s",
            "effort", "kit", "cue", "note", "film", "test")  # fmt: skip
@@ -60,36 +60,20 @@ class WrittenSet:
 
 def read_plan(data: bytes) -> list[WrittenSet]:
     """The rows of a table of a plan. Raises PlanError naming every row that is wrong."""
-    try:
-        text = text_of(data, old_encoding=True)
-    except TableEncodingError as error:
-        raise PlanError(str(error)) from error
-    separator, text = separator_of(text, COLUMNS)
-    rows = records(text, separator)
-    header = [name.strip().lower() for name in next(rows, (1, [], None))[1]]
-    missing = [name for name in ("date", "session", "set", "repeats") if name not in header]
-    if missing:
-        raise PlanError(
-            f"The columns {', '.join(missing)} are missing. A table of a plan begins with "
-            f"{','.join(COLUMNS)}."
-        )
+    needed = ("date", "session", "set", "repeats")
+    rows = named_rows(data, COLUMNS, needed, "a table of a plan", PlanError)
     found: list[WrittenSet] = []
     wrong: list[str] = []
-    for row, cells, broken in rows:
-        if broken or len(cells) > len(header):
-            wrong.append(f"row {row}: {broken or 'more cells than the header'}")
+    for row in rows:
+        cell, repeats = row.cells, row.cells.get("repeats", "")
+        if row.wrong:
+            wrong.append(f"row {row.number}: {row.wrong}")
             continue
-        if not any(cell.strip() for cell in cells):
-            continue
-        cell = dict(zip(header, (c.strip() for c in cells), strict=False))
-        repeats = cell.get("repeats", "")
         if not (repeats.isascii() and repeats.isdigit() and len(repeats) < 5):
-            wrong.append(f"row {row}: “{repeats[:30]}” is no number of repeats")
+            wrong.append(f"row {row.number}: “{repeats[:30]}” is no number of repeats")
             continue
-        key = as_meant(cell.get("session", "")).lower().removeprefix("session").strip()
-        found.append(WrittenSet(row, cell.get("date", ""), key, as_meant(cell.get("set", "")),
+        key = as_meant(cell["session"]).lower().removeprefix("session").strip()
+        found.append(WrittenSet(row.number, cell["date"], key, as_meant(cell["set"]),
                                 int(repeats)))  # fmt: skip
-    if wrong:
-        more = f" and {len(wrong) - 5} more" if len(wrong) > 5 else ""
-        raise PlanError(f"Nothing was changed: {'; '.join(wrong[:5])}{more}.")
+    refuse(wrong, "Nothing was changed", PlanError)
     return found

@@ -9,13 +9,8 @@ from dataclasses import astuple, dataclass, fields
 
 from norvik.core.errors import PoolTestError
 from norvik.formats.cells import as_meant, plain_text
-from norvik.formats.tables import (
-    TableEncodingError,
-    decimal_point,
-    records,
-    separator_of,
-    text_of,
-)
+from norvik.formats.named_rows import named_rows, refuse
+from norvik.formats.tables import decimal_point
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,44 +66,28 @@ _NEEDED = ("day", "test", "stroke", "pool", "unit", "entry", "number", "value")
 def read_pool_tests(data: bytes) -> list[WrittenTest]:
     """The tests of a table, in its order. A wrong row refuses it whole, and every one is named."""
     columns = [f.name for f in fields(Row)]
-    try:
-        text = text_of(data, old_encoding=True)
-    except TableEncodingError as error:
-        raise PoolTestError(str(error)) from error
-    separator, text = separator_of(text, columns)
-    rows = records(text, separator)
-    header = [name.strip().lower() for name in next(rows, (1, [], None))[1]]
-    missing = [name for name in _NEEDED if name not in header]
-    if missing:
-        raise PoolTestError(
-            f"The columns {', '.join(missing)} are missing. A table of pool tests begins with "
-            f"{','.join(columns)}."
-        )
+    rows = named_rows(data, columns, _NEEDED, "a table of pool tests", PoolTestError)
     found: dict[tuple[str, ...], dict[str, dict[int, float]]] = {}
     wrong: list[str] = []
-    for row, cells, broken in rows:
-        if row > _MOST_ROWS:
+    for row in rows:
+        cell = row.cells
+        if row.number > _MOST_ROWS:
             raise PoolTestError(f"The table has more than {_MOST_ROWS:,} rows. Split it by year.")
-        if broken or len(cells) > len(header):
-            wrong.append(f"row {row}: {broken or 'more cells than the header'}")
+        if row.wrong:
+            wrong.append(f"row {row.number}: {row.wrong}")
             continue
-        if not any(cell.strip() for cell in cells):
-            continue
-        cell = dict(zip(header, (c.strip() for c in cells), strict=False))
         try:
             number, value = int(cell["number"]), float(decimal_point(cell["value"]))
-        except (KeyError, ValueError):
-            wrong.append(f"row {row}: number and value have to be numbers")
+        except ValueError:
+            wrong.append(f"row {row.number}: number and value have to be numbers")
             continue
         key = tuple(as_meant(cell.get(name, "")) for name in
                     ("day", "test", "stroke", "pool", "unit", "rested", "note"))  # fmt: skip
         of_entry = found.setdefault(key, {}).setdefault(cell["entry"], {})
         if number in of_entry:
-            wrong.append(f"row {row}: {cell['entry']} {number} of this test stands twice")
+            wrong.append(f"row {row.number}: {cell['entry']} {number} of this test stands twice")
         of_entry[number] = value
-    if wrong:
-        more = f" and {len(wrong) - 5} more" if len(wrong) > 5 else ""
-        raise PoolTestError(f"Nothing was imported: {'; '.join(wrong[:5])}{more}.")
+    refuse(wrong, "Nothing was imported", PoolTestError)
     if not found:
         raise PoolTestError("This table holds no test.")
     return [

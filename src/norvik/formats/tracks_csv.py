@@ -19,6 +19,7 @@ from dataclasses import dataclass
 
 from norvik.core.errors import TracksFileError
 from norvik.formats.cells import as_meant, plain_text
+from norvik.formats.named_rows import refuse
 from norvik.formats.tables import TableEncodingError, decimal_point, separator_of, text_of
 
 COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state", "confidence")
@@ -86,9 +87,7 @@ def read_tracks(data: bytes) -> list[Row]:
             wrong.append(f"line {number}: {row.point} stands twice on frame {row.frame}")
         seen.add((row.frame, row.point))
         rows.append(row)
-    if wrong:
-        more = f" and {len(wrong) - 5} more" if len(wrong) > 5 else ""
-        raise TracksFileError(f"Nothing was imported: {'; '.join(wrong[:5])}{more}.")
+    refuse(wrong, "Nothing was imported", TracksFileError)
     if not rows:
         raise TracksFileError("This file holds no point.")
     return rows

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, render_template
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -12,6 +12,7 @@ from norvik.core.errors import MarkError
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment, table_file
+from norvik.web.shared.uploads import sent_file
 from norvik.workflow.clip_files import chapters_file, import_events
 from norvik.workflow.clip_tables import about, clip_zip, files_of, name_of, numbers_json
 from norvik.workflow.clip_timing import time_clip
@@ -89,11 +90,8 @@ def everything(clip_id: int) -> ResponseReturnValue:
 def bring_in(clip_id: int) -> ResponseReturnValue:
     """Place the marks of an events file; says what was placed and what was not, row by row."""
     clip = asked.ready_clip(clip_id)
-    file = request.files.get("file")
-    data = file.read(_MOST_BYTES + 1) if file else b""
+    data = sent_file("a table of marks", _MOST_BYTES, MarkError)
     if not data:
         raise MarkError("Choose an events file first (a CSV table with a header).")
-    if len(data) > _MOST_BYTES:
-        raise MarkError("This file is too large for a table of marks.")
     found = import_events(database(), time_clip(database(), clip), current_user.id, data)
     return render_template("bench/imported.html", clip=clip, found=found)

@@ -28,6 +28,7 @@ from norvik.web.shared.database import database
 from norvik.web.shared.downloads import table_file
 from norvik.web.shared.facts import number_of
 from norvik.web.shared.undo import toast_on_next_page
+from norvik.web.shared.uploads import sent_file
 from norvik.web.swimmer.length_chart import chart_of
 from norvik.workflow.clip_lengths import filmed_lengths, swim_from_clip
 from norvik.workflow.clip_timing import time_clip
@@ -175,10 +176,7 @@ def _told() -> tuple[str, str, float, float | None, str, list[Length]]:
 
 
 def _text() -> str:
-    file = request.files.get("file")
-    data = file.read(_MOST_BYTES + 1) if file and file.filename else b""
-    if len(data) > _MOST_BYTES:
-        raise LengthsError("This file is too large for a table of lengths.")
+    data = sent_file("a table of lengths", _MOST_BYTES, LengthsError)
     try:
         return text_of(data, old_encoding=True) if data else request.form.get("lengths", "")
     except TableEncodingError as error:

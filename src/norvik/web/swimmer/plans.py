@@ -25,6 +25,7 @@ from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page, with_toast
+from norvik.web.shared.uploads import sent_file
 from norvik.web.swimmer.plan_pdf import deck_pdf, plan_pdf
 from norvik.web.swimmer.pool import pool_of
 from norvik.workflow.clip_judgement import Judgement
@@ -229,9 +230,8 @@ def calendar(plan_id: int) -> ResponseReturnValue:
 def take_in(plan_id: int) -> ResponseReturnValue:
     """The plan's own table, changed by hand: its days and repeats are taken over."""
     plan = _plan(plan_id)
-    file = request.files.get("file")
-    data = file.read(_MOST_BYTES + 1) if file else b""
-    if not data or len(data) > _MOST_BYTES:
+    data = sent_file("a table of a plan", _MOST_BYTES, PlanError)
+    if not data:
         raise PlanError("Choose the table of this plan first (plan.csv).")
     asked_for, moved, changed = changed_by_table(database(), plan, data)
     with _undoable(plan_id) as step:

@@ -28,6 +28,7 @@ from norvik.web.shared.database import database
 from norvik.web.shared.downloads import table_file
 from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
+from norvik.web.shared.uploads import sent_file
 from norvik.web.swimmer.pool import pool_of
 from norvik.web.swimmer.pool_tests_chart import Chart, chart_of
 from norvik.workflow.pool_tests import Series, drills_for, series_of, table_rows
@@ -89,12 +90,9 @@ def delete(test_id: int) -> ResponseReturnValue:
 def take_in(swimmer_id: int) -> ResponseReturnValue:
     """Import the tests of a table; those that are there already stay as they are."""
     swimmer = asked.swimmer(swimmer_id)
-    file = request.files.get("file")
-    data = file.read(_MOST_BYTES + 1) if file else b""
+    data = sent_file("a table of pool tests", _MOST_BYTES, PoolTestError)
     if not data:
         raise PoolTestError("Choose a table of pool tests first.")
-    if len(data) > _MOST_BYTES:
-        raise PoolTestError("This file is too large for a table of pool tests.")
     parts = [("pool_tests", "swimmer_id", swimmer_id)]
     with undoable(database(), current_user.id, parts) as step:
         new, there = import_pool_tests(database(), swimmer, data)

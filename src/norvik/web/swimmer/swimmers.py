@@ -30,6 +30,8 @@ from norvik.workflow.swimmer_export import swimmer_zip
 from norvik.workflow.swimmer_tables import about, about_text, pain_file, season_file, training_file
 
 blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
+#: What a swimmer's tables are called in their addresses.
+_TABLES = {"season": season_file, "training": training_file, "pain": pain_file}
 
 
 def _choices(words: Iterable[str]) -> list[SelectChoice]:
@@ -156,28 +158,14 @@ def export(swimmer_id: int) -> ResponseReturnValue:
     return made
 
 
-@blueprint.get("/<int:swimmer_id>/season.csv")
-def season(swimmer_id: int) -> ResponseReturnValue:
-    """Clip by clip: rate, speed, findings, and what really changed."""
+@blueprint.get("/<int:swimmer_id>/<which>.csv")
+def table(swimmer_id: int, which: str) -> ResponseReturnValue:
+    """Season, training or pain."""
     swimmer = asked.swimmer(swimmer_id)
-    text = season_file(database(), swimmer)
-    return table_file(text, f"{swimmer.name} season.csv", about(swimmer))
-
-
-@blueprint.get("/<int:swimmer_id>/training.csv")
-def training(swimmer_id: int) -> ResponseReturnValue:
-    """What was done of each session."""
-    swimmer = asked.swimmer(swimmer_id)
-    text = training_file(database(), swimmer)
-    return table_file(text, f"{swimmer.name} training.csv", about(swimmer))
-
-
-@blueprint.get("/<int:swimmer_id>/pain.csv")
-def pain(swimmer_id: int) -> ResponseReturnValue:
-    """What hurt, from when to when."""
-    swimmer = asked.swimmer(swimmer_id)
-    text = pain_file(database(), swimmer)
-    return table_file(text, f"{swimmer.name} pain.csv", about(swimmer))
+    if which not in _TABLES:
+        raise NotFoundError("There is no such table of a swimmer.")
+    text = _TABLES[which](database(), swimmer)
+    return table_file(text, f"{swimmer.name} {which}.csv", about(swimmer))
 
 
 @blueprint.get("/<int:swimmer_id>/about.txt")
