@@ -78,7 +78,7 @@ def test_from_a_marked_clip_to_a_sent_review_in_few_deeds(
     assert deeds <= 12, deeds
     text = Path(sent.value.path()).read_text(encoding="utf-8")
     assert "work on this first: uneven arm timing" in text.lower()
-    assert reviews.of_clip(database, 1).done_at is not None
+    assert reviews.by_id(database, 1).done_at is not None
 
 
 def test_the_sheet_is_worked_through_by_keys(

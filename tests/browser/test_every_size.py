@@ -35,8 +35,9 @@ PAGES = (
     "/", "/swimmers/", "/swimmers/new", "/swimmers/1", "/swimmers/1/swims", "/swims/1",
     "/swimmers/1/wall", "/swimmers/1/tests", "/swimmers/1/rhythm", "/swimmers/1/steps",
     "/club/", "/library/", "/trash/", "/storage/", "/clips/new", "/recordings/1/cut/",
-    "/clips/1/", "/clips/1/facts", "/clips/1/judge/", "/clips/1/causes/", "/clips/1/review/",
-    "/clips/1/change", "/clips/1/dial", "/clips/1/plan", "/plans/1/", "/plans/1/event",
+    "/clips/1/", "/clips/1/facts", "/clips/1/judge/", "/clips/1/causes/", "/reviews/1/",
+    "/reviews/1/clips/",
+    "/clips/1/change", "/clips/1/dial", "/reviews/1/plan", "/plans/1/", "/plans/1/event",
     "/clips/1/again/", "/clips/1/again/?first=me", "/clips/1/again/ticks",
     "/clips/1/again/agreement", "/drills/", "/drills/fist", "/drills/new", "/drills/cues",
     "/strokes/", "/strokes/wall/",
@@ -87,7 +88,7 @@ def database(settings: Settings, brought_in: BroughtIn, film: Path) -> Iterator[
                 for event, at in (("entry", 0), ("catch", 9), ("press", 15), ("exit", 28)):
                     marks.place(connection, 1, None, begins + 40 * n + at, "arm", side, event)
         observations.put(connection, 1, Sighting("thumb-first", "", "clear", 3))
-        reviews.choose(connection, 1, ["thumb-first"])
+        reviews.choose(connection, 1, [("freestyle", "thumb-first")])
         asked = PlanRequest(
             date.today(), (1, 3), Pool(Fraction(25)), (FocusRequest("thumb-first"),), metres=2000
         )

@@ -34,6 +34,7 @@ AREAS = {
     "shared": set[str](),
     "draw": set[str](),
     "account": {"shared"},
+    "review": {"clip", "draw", "footage", "shared"},
     "clip": {"shared", "draw", "footage"},
     "footage": {"shared"},
     "reference": {"shared", "draw"},

@@ -89,7 +89,7 @@ def test_a_library_of_the_first_schema_is_brought_over(tmp_path: Path) -> None:
     assert (clip.recording.id, clip.recording.copied, clip.recording.rate) == (4, True, 30)
     assert (clip.view, clip.role, clip.marks, clip.to_end) == ("overhead", "race", 1, True)
     assert clips.time_base(connection, clip).real_s.tolist() == pytest.approx([0, 0.0125, 0.025])
-    assert reviews.of_clip(connection, 4).words == "Good."
+    assert reviews.by_id(connection, 4).words == "Good."
     # Old marks can still be taken back and made again.
     assert marks.undo(connection, 4, 1) is not None
     assert marks.of_clip(connection, 4) == []
@@ -202,20 +202,24 @@ def test_sightings_and_focuses(database: sqlite3.Connection, clip_id: int) -> No
     observations.put(database, clip_id, Sighting("crossing", "left", "slight", 4))
     observations.put(database, clip_id, Sighting("crossing", "left", "clear", 9))
     assert observations.of_clip(database, clip_id) == [Sighting("crossing", "left", "clear", 9)]
-    reviews.choose(database, clip_id, ["crossing", "legs-low"])
-    reviews.set_drills(database, clip_id, "legs-low", ["torpedo-kick"])
-    reviews.choose(database, clip_id, ["legs-low"])
-    (focus,) = reviews.of_clip(database, clip_id).focuses
+    both = [("freestyle", "crossing"), ("freestyle", "legs-low")]
+    reviews.choose(database, 1, both)
+    reviews.set_drills(database, 1, "freestyle", "legs-low", ["torpedo-kick"])
+    reviews.choose(database, 1, both[1:])
+    (focus,) = reviews.by_id(database, 1).focuses
     assert (focus.fault, focus.drills) == ("legs-low", ("torpedo-kick",))
 
 
-def test_deleting_a_clip_takes_its_marks_and_review(
+def test_deleting_a_clip_takes_its_marks_and_leaves_its_review_whole(
     database: sqlite3.Connection, clip_id: int
 ) -> None:
     marks.place(database, clip_id, 1, 10, "arm", "right", "entry")
-    reviews.set_words(database, clip_id, "Good.", None)
+    reviews.set_words(database, 1, "Good.", None)
     trash.put(database, [clip_id])
     with transaction(database):
         assert trash.delete(database, [clip_id]) == [(1, "originals/a.mp4")]
-    for table in ("marks", "mark_changes", "reviews"):
+    for table in ("marks", "mark_changes"):
         assert database.execute(f"SELECT count(*) FROM {table}").fetchone()[0] == 0
+    review = reviews.by_id(database, 1)
+    assert (review.words, review.clip_ids) == ("Good.", [])
+    assert [m.was for m in review.members] == ["freestyle, side-under, 2026-11-20"]

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import sqlite3
 from pathlib import Path
 
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import marks
+from norvik.store import marks, reviews
 from norvik.store.connection import connected
+from norvik.store.reviews import Review
 from norvik.store.swimmers import Swimmer
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
@@ -52,3 +54,17 @@ def judged(
          ("quiet-head", "clear"), ("long-line", "clear"))  # fmt: skip
     choose(client, ids[0], "back-arch", "head-forward")
     return ids
+
+
+def review(client: FlaskClient, clip: int) -> str:
+    """Address of the review in which a clip is judged."""
+    answer = client.get(f"/clips/{clip}/review/")
+    assert answer.status_code == 302, answer.status_code
+    return str(answer.location)
+
+
+def review_stored(connection: sqlite3.Connection, clip: int) -> Review:
+    """The stored review that holds a clip."""
+    found = reviews.id_of_clip(connection, clip)
+    assert found is not None
+    return reviews.by_id(connection, found)

@@ -27,6 +27,7 @@ NAMED = {
     "clip_id": "clip",
     "plan_id": "plan",
     "recording_id": "recording",
+    "review_id": "review",
     "swim_id": "swim",
     "swimmer_id": "swimmer",
     "test_id": "pool test",
@@ -95,7 +96,7 @@ def test_one_table_decides_for_every_route(
 
 
 def test_views_load_by_the_door_alone() -> None:
-    stores = {"clips", "plans", "pool_tests", "recordings", "swimmers", "swims"}
+    stores = {"clips", "plans", "pool_tests", "recordings", "reviews", "swimmers", "swims"}
     for path in WEB.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text("utf-8"))):
             past = (

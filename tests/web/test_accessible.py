@@ -15,6 +15,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web.clip.rope import LETTERS
 from tests.uploading import upload
+from tests.web.judged import review
 
 STYLES = Path(__file__).parents[2] / "src/norvik/web/styles/norvik.css"
 
@@ -79,16 +80,17 @@ def pages(client: FlaskClient, settings: Settings, small_clip: Path) -> dict[str
     )
     client.post(f"/clips/{clip}/judge/seen", data={"what": "thumb-first", "degree": "clear"})
     client.post(f"/clips/{clip}/judge/focus", data={"fault": "thumb-first"})
-    client.post(f"/clips/{clip}/plan", data={"weekday": ["1", "3"], "size": "60", "by": "minutes",
-                "pool": "33 1/3", "unit": "m", "starts_on": "2026-11-30"})  # fmt: skip
+    plan = {"weekday": ["1", "3"], "size": "60", "by": "minutes", "pool": "33 1/3", "unit": "m",
+            "starts_on": "2026-11-30"}  # fmt: skip
+    client.post(f"{review(client, clip)}plan", data=plan)
     client.post("/recordings/1/cut/parts", data={"first": 10, "last": 40})
     client.post("/recordings/1/cut/parts", data={"first": 50, "last": 80})
     client.post("/library/throw-away", data={"ids": 3})
     urls = ["/", "/swimmers/", "/library/", "/trash/", "/storage/", "/recordings/1/cut/",
             f"/clips/{clip}/facts",
             "/swimmers/new", "/swimmers/1", "/clips/new", "/strokes/wall/",
-            f"/clips/{clip}/", f"/clips/{clip}/judge/", f"/clips/{clip}/review/",
-            f"/clips/{clip}/causes/?whole=1", f"/clips/{clip}/plan", "/plans/1/",
+            f"/clips/{clip}/", f"/clips/{clip}/judge/", review(client, clip),
+            f"/clips/{clip}/causes/?whole=1", f"{review(client, clip)}plan", "/plans/1/",
             "/plans/1/event", "/drills/", "/drills/fist", "/drills/new",
             "/drills/cues"]  # fmt: skip
     return {url: Page(client.get(url).text) for url in urls}

@@ -17,7 +17,6 @@ from norvik.store import (
     focus_answers,
     marks,
     observations,
-    reviews,
     swimmer_removal,
     swimmers,
     users,
@@ -25,7 +24,7 @@ from norvik.store import (
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.conftest import PASSWORD_HASH, BroughtIn
-from tests.web.judged import films, judged, tick
+from tests.web.judged import films, judged, review, review_stored, tick
 
 OTHER = 2
 
@@ -54,7 +53,7 @@ def facts(client: FlaskClient, clip: int, **said: str):  # type: ignore[no-untyp
 def test_a_judged_clip_asks_before_it_moves(
     client: FlaskClient, both: list[int], settings: Settings
 ) -> None:
-    client.post(f"/clips/{both[0]}/review/words", data={"words": "Great rhythm, Tilde!"})
+    client.post(f"{review(client, both[0])}words", data={"words": "Great rhythm, Tilde!"})
     asked = facts(client, both[0]).text
     for words in ("12 marks", "4 ticks", "2 chosen points", "Great rhythm", "Ida Brekke"):
         assert words in asked, words
@@ -65,7 +64,7 @@ def test_a_judged_clip_asks_before_it_moves(
         assert clips.by_id(connection, both[0]).swimmer_id == OTHER
         assert len(marks.of_clip(connection, both[0])) == 12
         assert observations.of_clip(connection, both[0]) == []
-        assert reviews.of_clip(connection, both[0]).words == ""
+        assert review_stored(connection, both[0]).words == ""
 
 
 def test_the_judgement_may_go_along_and_all_of_it_can_be_undone(
@@ -73,7 +72,7 @@ def test_the_judgement_may_go_along_and_all_of_it_can_be_undone(
 ) -> None:
     facts(client, both[0], judgement="goes")
     with connected(settings.database) as connection:
-        assert len(reviews.of_clip(connection, both[0]).focuses) == 2
+        assert len(review_stored(connection, both[0]).focuses) == 2
         (step,) = connection.execute("SELECT max(id) FROM undo_steps").fetchone()
     assert client.post(f"/undo/{step}").status_code == 200
     with connected(settings.database) as connection:

@@ -13,6 +13,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
+from tests.web.judged import review
 
 STRAIGHT, BENT = "100,100 300,100 500,120", "100,100 300,100 360,290"
 
@@ -60,7 +61,9 @@ def test_what_changed_is_told_with_its_doubt(
     client: FlaskClient, clips: list[int], settings: Settings
 ) -> None:
     with connected(settings.database) as connection:
-        reviews.choose(connection, clips[0], ["straight-arm"])
+        held = reviews.id_of_clip(connection, clips[0])
+        assert held is not None
+        reviews.choose(connection, held, [("freestyle", "straight-arm")])
     page = client.get(f"/clips/{clips[1]}/change/").text
     assert "<b>1</b> better" in page
     assert "Elbow angle in the pull, right" in page
@@ -70,7 +73,7 @@ def test_what_changed_is_told_with_its_doubt(
     assert page.index("▲ better") < page.index("● changed") < page.rindex("no real change")
     # The other way round it is the same pair: the earlier day stands first.
     assert "▲ better" in client.get(f"/clips/{clips[0]}/change/?with={clips[1]}").text
-    assert f"/clips/{clips[1]}/change/" in client.get(f"/clips/{clips[1]}/review/").text
+    assert f"/clips/{clips[1]}/change/" in client.get(review(client, clips[1])).text
 
 
 def test_without_another_clip_it_says_how_to_have_one(

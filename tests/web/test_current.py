@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sqlite3
 from pathlib import Path
 
 import pytest
@@ -14,7 +15,7 @@ from norvik.store import drawings, reviews
 from norvik.store.connection import connected
 from norvik.store.drawings import StoredDrawing
 from tests.conftest import BroughtIn
-from tests.web.judged import choose, films, judged, tick
+from tests.web.judged import choose, films, judged, review, review_stored, tick
 
 
 @pytest.fixture(scope="module")
@@ -64,7 +65,7 @@ def test_the_level_is_named_and_followed(
     with connected(settings.database) as connection:
         connection.execute("UPDATE swimmers SET level = 'advanced'")
     assert "Judged as an advanced swimmer, by " in client.get(f"/clips/{clip}/judge/").text
-    assert "Judged as an advanced swimmer, by " in client.get(f"/clips/{clip}/review/").text
+    assert "judged as an advanced swimmer, by " in client.get(review(client, clip)).text
 
 
 def test_nothing_found_shows_the_whole_map(client: FlaskClient, clip: int) -> None:
@@ -79,7 +80,7 @@ def test_an_overruled_proposal_keeps_its_reason(
 ) -> None:
     # "Head up (looking forward)" was proposed, "arched back" chosen first.
     with connected(settings.database) as connection:
-        assert reviews.reasons(connection, clip) == {"back-arch": "coach's eye"}
+        assert _reasons(connection, clip) == {"back-arch": "coach's eye"}
     answer = client.post(f"/clips/{clip}/judge/because",
                          data={"fault": "back-arch", "because": "the race is near"})  # fmt: skip
     assert "the race is near" in answer.text
@@ -91,11 +92,11 @@ def test_an_overruled_proposal_keeps_its_reason(
     assert refused.status_code == 422
     choose(client, clip, "back-arch")  # takes it away, and its reason with it
     with connected(settings.database) as connection:
-        assert reviews.reasons(connection, clip) == {}
+        assert _reasons(connection, clip) == {}
     # Chosen again when it is what is proposed: nothing is overruled.
     choose(client, clip, "back-arch")
     with connected(settings.database) as connection:
-        assert reviews.reasons(connection, clip) == {}
+        assert _reasons(connection, clip) == {}
 
 
 def test_another_drill_in_place_of_one(client: FlaskClient, clip: int) -> None:
@@ -132,4 +133,8 @@ def test_a_crossing_hand_gets_a_clock_to_aim_by(
     page = client.get(f"/clips/{clip}/judge/").text
     assert "Right hand now: 12 o'clock" in page.replace("&#39;", "'")
     assert "aim for 2 o'clock" in page.replace("&#39;", "'")
-    assert "aim for 2 o'clock" in client.get(f"/clips/{clip}/review/").text.replace("&#39;", "'")
+    assert "aim for 2 o'clock" in client.get(review(client, clip)).text.replace("&#39;", "'")
+
+
+def _reasons(connection: sqlite3.Connection, clip: int) -> dict[str, str]:
+    return reviews.reasons(connection, review_stored(connection, clip).id, "freestyle")

@@ -12,7 +12,7 @@ from norvik.store import swimmers
 from norvik.store.connection import connected
 from norvik.workflow.progress import Progress, progress_of
 from tests.conftest import BroughtIn
-from tests.web.judged import choose, films, judged, tick
+from tests.web.judged import choose, films, judged, review, tick
 
 
 @pytest.fixture(scope="module")
@@ -47,13 +47,13 @@ def test_seen_points_are_followed_through_later_clips(
     assert state == {"head-forward": "still", "back-arch": "unclear"}
     asked = client.get(f"/clips/{clips[1]}/judge/").text
     assert "Focuses in training" in asked
-    assert "Arched back on this clip" in asked
+    assert "Arched back in this review" in asked
     say(client, clips[1], "back-arch", "unseen")
     assert {r.fault: r.state for r in ladder(settings).rungs}["back-arch"] == "unclear"
     say(client, clips[1], "back-arch", "gone")
     assert {r.fault: r.state for r in ladder(settings).rungs}["back-arch"] == "gone"
     # What is gone is asked about no more; what was not in training cannot be answered.
-    assert "Arched back on this clip" not in client.get(f"/clips/{clips[2]}/judge/").text
+    assert "Arched back in this review" not in client.get(f"/clips/{clips[2]}/judge/").text
     assert say(client, clips[2], "crossing", "gone") == 422
     assert say(client, clips[1], "back-arch", "vanished") == 422
     page = client.get("/swimmers/1").text
@@ -80,7 +80,7 @@ def test_a_point_that_is_stuck_gets_a_way_on(
     assert ladder(settings).ways["freestyle", "back-arch"].exchange is None  # no plan yet
     form = {"weekday": ["1", "3"], "size": "2000", "by": "metres", "pool": "25", "unit": "m",
             "starts_on": "2026-11-30"}  # fmt: skip
-    client.post(f"/clips/{clips[0]}/plan", data=form)
+    client.post(f"{review(client, clips[0])}plan", data=form)
     found = ladder(settings)
     way = found.ways["freestyle", "back-arch"]
     assert [f.id for f in way.upstream] == ["head-forward"]

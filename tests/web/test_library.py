@@ -9,7 +9,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import clips, library, loops, marks, recordings, reviews, swimmers
+from norvik.store import clips, library, loops, marks, recordings, review_clips, reviews, swimmers
 from norvik.store.connection import connected
 from norvik.store.library import STATES, ClipFilter
 from norvik.store.swimmers import Swimmer
@@ -35,7 +35,8 @@ def squad(settings: Settings, client: FlaskClient) -> list[int]:
         connection.execute("UPDATE recordings SET state = 'ready', frames = 90")
         recordings.set_failed(connection, 4, "The disk is full.")
         recordings.set_waiting(connection, 5)
-        reviews.set_done(connection, 2, True)
+        review_clips.take_out(connection, 1, 1)
+        reviews.set_done(connection, 1, True)
         marks.place(connection, 6, None, 5, "arm", "right", "entry")
     return ids
 
@@ -144,7 +145,11 @@ def test_what_goes_to_the_trash_is_counted_and_comes_back(
     with connected(settings.database) as connection:
         loops.keep(connection, 6, "catch", 3, 9)
     words = client.post("/library/contents", data={"ids": [2, 6]}).text
-    for said in ("2 clips go", "with 1 mark, 1 review and 1 loop.", "2 recordings ("):
+    for said in (
+        "2 clips go",
+        "with 1 mark, 1 review that loses a clip and 1 loop.",
+        "2 recordings (",
+    ):
         assert said in words.replace("\n", " "), said
     client.post("/library/throw-away", data={"ids": [2, 6]})
     assert 6 not in found(settings)

@@ -19,6 +19,7 @@ from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
 from tests.conftest import PASSWORD, BroughtIn
 from tests.marking import steady_arm
 from tests.uploading import upload
+from tests.web.judged import review
 
 
 @pytest.fixture
@@ -119,7 +120,7 @@ def test_cookies_and_headers(client: FlaskClient) -> None:
 
 def test_pages_name_no_other_host(client: FlaskClient, clip: int) -> None:
     for url in ("/", "/swimmers/", "/clips/new", f"/clips/{clip}/", f"/clips/{clip}/judge/",
-                f"/clips/{clip}/review/"):  # fmt: skip
+                review(client, clip)):  # fmt: skip
         page = client.get(url).text
         assert not re.findall(r"https?://(?!www\.w3\.org)[^\s\"']+", page), url
 
@@ -287,17 +288,20 @@ def test_from_marks_to_a_review_file(client: FlaskClient, clip: int, settings: S
     )
     assert re.search(r"1\. Overgliding", answer.text)
     client.post(
-        f"/clips/{clip}/review/",
+        review(client, clip),
         data={"words": "Long and calm.", "film_again_on": "2027-01-10", "done": "yes"},
     )
-    page = client.get(f"/clips/{clip}/review/").text
+    page = client.get(review(client, clip)).text
     for text in ("Long and calm.", "10 January 2027", "the body lies long".capitalize(),
                  "As one hand lets go", "strokes/min", "doctor or physiotherapist",
                  "Never swim alone", "patient reach"):  # fmt: skip
         assert text in page, text
-    order = [page.index(t) for t in ("What is good", "Work on this first", "The numbers")]
+    order = [
+        page.index(t)
+        for t in ("What you do well", "the one thing", "What we look at", "For the record")
+    ]
     assert order == sorted(order)
-    answer = client.get(f"/clips/{clip}/review/file")
+    answer = client.get(f"{review(client, clip)}file")
     assert answer.headers["Content-Disposition"].startswith("attachment")
     file = answer.text
     assert "data:image/jpeg;base64," in file
@@ -328,7 +332,7 @@ def test_drills_can_be_taken_out_but_not_made_unsuitable(client: FlaskClient, cl
     url = f"/clips/{clip}/judge/drills"
     answer = client.post(url, data={"fault": "legs-low", "drill": "torpedo-kick"})
     assert answer.status_code == 200
-    assert "Torpedo kick" not in client.get(f"/clips/{clip}/review/").text
+    assert "Torpedo kick" not in client.get(review(client, clip)).text
     assert client.post(url, data={"fault": "legs-low", "drill": "heads-up"}).status_code == 422
 
 
@@ -339,7 +343,7 @@ def test_the_coach_chooses_the_still_of_a_focus(client: FlaskClient, clip: int) 
     client.post(f"/clips/{clip}/judge/focus", data={"fault": "legs-low"})
     assert client.post(url, data={"fault": "legs-low", "frame": 90}).status_code == 422
     assert "frame 33" in client.post(url, data={"fault": "legs-low", "frame": 33}).text
-    assert "/stills/33.jpg" in client.get(f"/clips/{clip}/review/").text
+    assert "/stills/33.jpg" in client.get(review(client, clip)).text
 
 
 def test_a_tick_is_taken_away(client: FlaskClient, clip: int) -> None:

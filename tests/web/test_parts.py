@@ -15,6 +15,7 @@ from norvik.store.clips import Clip
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.conftest import BroughtIn
+from tests.web.judged import review
 
 UNSURE = re.compile(r"slow-motion setting (of this clip )?may be wrong", re.IGNORECASE)
 HTMX = {"HX-Request": "true"}
@@ -140,7 +141,7 @@ def test_the_time_check_says_by_how_much_and_marks_the_numbers(
     for address in (
         f"/clips/{whole}/",
         f"/clips/{whole}/judge/",
-        f"/clips/{whole}/review/",
+        review(client, whole),
         "/library/",
     ):
         assert UNSURE.search(client.get(address).text), address

@@ -14,11 +14,11 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import club, pains, plans, swimmers
+from norvik.store import clips, club, pains, plans, swimmers
 from norvik.store.connection import connected
 from norvik.workflow.plans import SwimmerPlan, worked_out
 from tests.conftest import BroughtIn
-from tests.web.judged import choose, films, judged, tick
+from tests.web.judged import choose, films, judged, review, review_stored, tick
 
 MONDAY = date(2026, 11, 30)
 FORM = {"weekday": ["1", "3"], "size": "2000", "by": "metres", "pool": "25", "unit": "m",
@@ -40,7 +40,7 @@ def clip(
 
 @pytest.fixture
 def plan(client: FlaskClient, clip: int) -> int:
-    answer = client.post(f"/clips/{clip}/plan", data=FORM)
+    answer = client.post(f"{review(client, clip)}plan", data=FORM)
     assert answer.status_code == 302
     return int(answer.location.rstrip("/").rsplit("/", 1)[1])
 
@@ -65,7 +65,7 @@ def test_a_plan_is_made_from_the_chosen_points(
     said = re.findall(r'text-lg">(\d+) × (\d+)</b>', detail)
     assert sum(int(n) * int(m) for n, m in said) == session.lengths * 25
     assert f"technique {session.lengths * 25} of 2000&nbsp;m" in detail
-    assert f"/plans/{plan}/" in client.get(f"/clips/{clip}/plan").text
+    assert f"/plans/{plan}/" in client.get(f"{review(client, clip)}plan").text
 
 
 @pytest.mark.parametrize(
@@ -84,7 +84,7 @@ def test_a_plan_is_made_from_the_chosen_points(
 def test_what_cannot_be_planned_is_said_and_what_was_typed_stays(
     client: FlaskClient, settings: Settings, clip: int, change: dict[str, object], word: str
 ) -> None:
-    answer = client.post(f"/clips/{clip}/plan", data={**FORM, **change})
+    answer = client.post(f"{review(client, clip)}plan", data={**FORM, **change})
     assert answer.status_code == 422
     assert word in answer.text
     if "size" not in change:
@@ -95,8 +95,8 @@ def test_what_cannot_be_planned_is_said_and_what_was_typed_stays(
 
 def test_without_a_chosen_point_there_is_nothing_to_plan(client: FlaskClient, clip: int) -> None:
     choose(client, clip, "back-arch", "head-forward")  # takes both away
-    assert "No point is chosen" in client.get(f"/clips/{clip}/plan").text
-    assert client.post(f"/clips/{clip}/plan", data=FORM).status_code == 422
+    assert "No point is chosen" in client.get(f"{review(client, clip)}plan").text
+    assert client.post(f"{review(client, clip)}plan", data=FORM).status_code == 422
 
 
 def test_dragging_changes_the_plan_and_refuses_what_cannot_be(
@@ -221,10 +221,10 @@ def test_fixed_repeats_that_no_longer_fit_are_let_go(
 def test_a_minors_plan_and_review_say_so(
     client: FlaskClient, settings: Settings, clip: int, plan: int
 ) -> None:
-    assert "A minor:" not in client.get(f"/clips/{clip}/review/").text
+    assert "A minor:" not in client.get(review(client, clip)).text
     client.post("/swimmers/1/edit",
                 data={"name": "Tilde Vassholm", "level": "improver", "minor": "y"})  # fmt: skip
-    assert "A minor:" in client.get(f"/clips/{clip}/review/").text
+    assert "A minor:" in client.get(review(client, clip)).text
     assert "A minor:" in client.get(f"/plans/{plan}/").text
 
 
@@ -244,7 +244,7 @@ def test_what_was_done_is_noted_and_pain_blocks_until_cleared(
         swimmer = swimmers.by_id(connection, 1)
         swimmers.update(connection, swimmers.Swimmer(
             swimmer.name, kit=("cord",), id=1, level="improver"))  # fmt: skip
-    answer = client.post(f"/clips/{clip}/plan", data=FORM)
+    answer = client.post(f"{review(client, clip)}plan", data=FORM)
     other = int(answer.location.rstrip("/").rsplit("/", 1)[1])
     assert "bench-paddle-2" in [d for s in out_of(settings, other).plan.sessions for d in s.land]
     key = out_of(settings, other).plan.sessions[0].key
@@ -469,13 +469,14 @@ def test_a_point_that_is_gone_is_told_and_shortened(
 ) -> None:
     with connected(settings.database) as connection:
         connection.execute(
-            "INSERT INTO focus_answers (clip_id, fault, answer) VALUES (?, 'back-arch', 'gone')",
-            (clip,),
+            "INSERT INTO focus_answers (review_id, stroke, fault, answer) "
+            "VALUES (?, 'freestyle', 'back-arch', 'gone')",
+            (review_stored(connection, clip).id,),
         )
     # Said of a film from before the plan began: it says nothing of the training.
     assert "gone</b> on the film" not in client.get(f"/plans/{plan}/").text
     with connected(settings.database) as connection:
-        connection.execute("UPDATE clips SET filmed_on = '2026-12-02' WHERE id = ?", (clip,))
+        clips.change_facts(connection, [clip], filmed_on="2026-12-02")
         stored = worked_out(connection, plans.by_id(connection, plan))
     before = {fault: (first, last) for fault, first, last in stored.plan.spans()}
     first, last = before["back-arch"]

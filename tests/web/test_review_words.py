@@ -8,10 +8,10 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import pains, reviews
+from norvik.store import pains
 from norvik.store.connection import connected
 from tests.conftest import BroughtIn
-from tests.web.judged import choose, films, judged, tick
+from tests.web.judged import choose, films, judged, review, review_stored, tick
 
 
 @pytest.fixture(scope="module")
@@ -30,15 +30,15 @@ def clip(
 def test_words_are_kept_while_they_are_typed(
     client: FlaskClient, clip: int, settings: Settings
 ) -> None:
-    url = f"/clips/{clip}/review/words"
+    url = f"{review(client, clip)}words"
     assert client.post(url, data={"words": "Lovely long line."}).status_code == 204
-    assert "Lovely long line." in client.get(f"/clips/{clip}/review/").text
+    assert "Lovely long line." in client.get(review(client, clip)).text
     refused = client.post(url, data={"words": "x" * 2001}, headers={"Accept": "application/json"})
     assert refused.status_code == 422
     assert "2000" in refused.json["sentence"]
     with connected(settings.database) as connection:
-        assert reviews.of_clip(connection, clip).words == "Lovely long line."
-        assert reviews.of_clip(connection, clip).done_at is None
+        assert review_stored(connection, clip).words == "Lovely long line."
+        assert review_stored(connection, clip).done_at is None
 
 
 def test_a_measure_is_drawn_at_the_point_it_shows(client: FlaskClient, clip: int) -> None:
@@ -61,7 +61,7 @@ def test_three_points_for_training_and_a_fourth_for_a_long_event(
     tick(client, clip, *((fault, "clear") for fault in more))
     choose(client, clip, *more)
     with connected(settings.database) as connection:
-        chosen = [f.fault for f in reviews.of_clip(connection, clip).focuses]
+        chosen = [f.fault for f in review_stored(connection, clip).focuses]
     assert len(chosen) == 3
     page = client.get(f"/clips/{clip}/judge/").text
     assert "4th, for a long event" in page
@@ -70,7 +70,7 @@ def test_three_points_for_training_and_a_fourth_for_a_long_event(
     assert client.post(url, data={"fault": left}).status_code == 422
     assert client.post(url, data={"fault": left, "long_event": "1"}).status_code == 200
     with connected(settings.database) as connection:
-        assert len(reviews.of_clip(connection, clip).focuses) == 4
+        assert len(review_stored(connection, clip).focuses) == 4
 
 
 def test_where_pain_leaves_no_drill_the_review_says_what_to_do_instead(
@@ -79,7 +79,7 @@ def test_where_pain_leaves_no_drill_the_review_says_what_to_do_instead(
     with connected(settings.database) as connection:
         for part in ("shoulder", "elbow", "neck", "back", "hip", "knee", "ankle"):
             pains.note(connection, 1, part, "")
-    page = client.get(f"/clips/{clip}/review/").text
+    page = client.get(review(client, clip)).text
     judge = client.get(f"/clips/{clip}/judge/").text
     if "has no drill" in page:
         pytest.fail("a point without a drill and without a word what to do instead")

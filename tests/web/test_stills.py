@@ -19,6 +19,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
+from tests.web.judged import review
 
 ARM = {
     "kind": "measure",
@@ -94,21 +95,21 @@ def test_stills_are_kept_worded_and_taken_out(client: FlaskClient, clip: int) ->
     url = f"/clips/{clip}/stills/"
     assert "added to the review" in client.post(url, data={"frame": 17}).text
     assert "is already in the review" in client.post(url, data={"frame": 17}).text
-    page = client.get(f"/clips/{clip}/review/").text
+    page = client.get(review(client, clip)).text
     assert "Right elbow angle in the pull: 90°" in page
     assert f"/clips/{clip}/stills/17.jpg" in page
     client.post(f"{url}1/caption", data={"caption": "Hold this shape"})
-    page = client.get(f"/clips/{clip}/review/").text
+    page = client.get(review(client, clip)).text
     assert "Hold this shape" in page
     assert "elbow angle in the pull: 90°" not in page
-    one_file = client.get(f"/clips/{clip}/review/file").text
+    one_file = client.get(f"{review(client, clip)}file").text
     assert "Hold this shape" in one_file
     assert "/stills/" not in one_file
     assert client.post(f"{url}1/caption", data={"caption": "x" * 301}).status_code == 422
     assert client.post(url, data={"frame": 900}).status_code == 422
     assert client.get(f"{url}900.png").status_code == 404
     client.post(f"{url}1/delete")
-    assert 'id="stills"' not in client.get(f"/clips/{clip}/review/").text
+    assert 'id="stills"' not in client.get(review(client, clip)).text
 
 
 def test_a_series_shows_the_events_of_one_cycle(

@@ -8,23 +8,42 @@ import pytest
 
 from norvik.core.errors import ChoiceError, FrameError
 from norvik.store import clips, observations, reviews, undo
+from norvik.store.undo import Step
 from norvik.workflow.choose import (
     BECAUSE,
-    choose,
     choose_still,
     give_reason,
     keep_drill,
     swap_drill,
 )
-from norvik.workflow.clip_judgement import Judgement, judge_clip
-from norvik.workflow.tick import answer, tick
+from norvik.workflow.choose import choose as choose_point
+from norvik.workflow.review_judgement import ReviewJudgement, StrokeJudgement, judge_with
+from norvik.workflow.tick import answer
+from norvik.workflow.tick import tick as tick_clip
 from tests.workflow.conftest import COACH_ID
 
 FOUND = ("head-forward", "back-arch", "thumb-first", "crossing")
 
 
-def judged(database: sqlite3.Connection) -> Judgement:
-    return judge_clip(database, clips.by_id(database, 1))
+def whole(database: sqlite3.Connection) -> ReviewJudgement:
+    return judge_with(database, clips.by_id(database, 1))
+
+
+def judged(database: sqlite3.Connection) -> StrokeJudgement:
+    return whole(database).stroke("freestyle")
+
+
+def tick(
+    database: sqlite3.Connection, who: int, section: StrokeJudgement, what: str, side: str,
+    degree: str, frame: int | None,
+) -> Step:  # fmt: skip
+    return tick_clip(database, who, section.of_clip(1), what, side, degree, frame)
+
+
+def choose(
+    database: sqlite3.Connection, who: int, section: StrokeJudgement, fault: str, **how: bool
+) -> Step:
+    return choose_point(database, who, whole(database), section.stroke, fault, **how)
 
 
 @pytest.fixture
@@ -66,7 +85,7 @@ def test_three_focuses_and_a_fourth_for_a_long_event(found: sqlite3.Connection) 
         choose(found, COACH_ID, judged(found), order[3])
     choose(found, COACH_ID, judged(found), order[3], long_event=True)
     assert [f.fault.id for f in judged(found).focuses] == order
-    assert reviews.reasons(found, 1) == {}
+    assert reviews.reasons(found, 1, "freestyle") == {}
     with pytest.raises(ChoiceError, match="no longer among"):
         choose(found, COACH_ID, judged(found), "overglide")
 
@@ -74,11 +93,11 @@ def test_three_focuses_and_a_fourth_for_a_long_event(found: sqlite3.Connection) 
 def test_another_choice_than_the_suggestion_keeps_a_reason(found: sqlite3.Connection) -> None:
     last = judged(found).ranked[-1].fault.id
     choose(found, COACH_ID, judged(found), last)
-    assert reviews.reasons(found, 1) == {last: BECAUSE[0]}
+    assert reviews.reasons(found, 1, "freestyle") == {last: BECAUSE[0]}
     give_reason(found, judged(found), last, "  film day tomorrow  ")
-    assert reviews.reasons(found, 1) == {last: "film day tomorrow"}
+    assert reviews.reasons(found, 1, "freestyle") == {last: "film day tomorrow"}
     give_reason(found, judged(found), last, " ")
-    assert reviews.reasons(found, 1) == {last: BECAUSE[0]}
+    assert reviews.reasons(found, 1, "freestyle") == {last: BECAUSE[0]}
 
 
 def test_a_focus_moves_up_goes_and_comes_back_by_undo(found: sqlite3.Connection) -> None:
@@ -101,16 +120,16 @@ def test_drills_and_still_of_a_focus(found: sqlite3.Connection) -> None:
     fault = "short-finish"
     tick(found, COACH_ID, judged(found), fault, "", "clear", 5)
     for deed in (
-        lambda: choose_still(found, judged(found), fault, 4),
+        lambda: choose_still(found, judged(found), fault, clips.by_id(found, 1), 4),
         lambda: swap_drill(found, judged(found), fault, "fist"),
         lambda: give_reason(found, judged(found), fault, "x"),
     ):
         with pytest.raises(ChoiceError, match="no longer chosen"):
             deed()
     choose(found, COACH_ID, judged(found), fault)
-    choose_still(found, judged(found), fault, 4)
+    choose_still(found, judged(found), fault, clips.by_id(found, 1), 4)
     with pytest.raises(FrameError):
-        choose_still(found, judged(found), fault, 90)
+        choose_still(found, judged(found), fault, clips.by_id(found, 1), 90)
     assert judged(found).review.focuses[0].still_frame == 4
     before = [d.id for d in judged(found).drills(fault)]
     swap_drill(found, judged(found), fault, before[0])

@@ -28,6 +28,7 @@ from norvik.store.connection import connected, migrate
 from norvik.store.observations import Sighting
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.passwords import hash_password
+from norvik.workflow.review_judgement import judge_with
 
 
 def make_demo_data(settings: Settings, told: Callable[[str], None]) -> None:
@@ -155,17 +156,20 @@ def _review(connection: sqlite3.Connection, clip_id: int) -> None:
         Sighting("short-finish", "right", "slight", presses["right"][1]),
     ):
         observations.put(connection, clip_id, seen)
-    found = {r.fault.id for r in judge_clip(connection, clip).ranked}
-    reviews.choose(connection, clip_id, [f for f in ("overglide", "late-breath") if f in found])
+    judged = judge_with(connection, clip)
+    review_id, stroke = judged.review.id, clip.stroke
+    found = {r.fault.id for r in judged.stroke(stroke).ranked}
+    wanted = [(stroke, f) for f in ("overglide", "late-breath") if f in found]
+    reviews.choose(connection, review_id, wanted)
     if "overglide" in found:
-        reviews.set_reason(connection, clip_id, "overglide", "ready for it")
+        reviews.set_reason(connection, review_id, stroke, "overglide", "ready for it")
     again = date.fromisoformat(clip.filmed_on) + timedelta(weeks=6)
     reviews.set_words(
         connection,
-        clip_id,
+        review_id,
         "You have a lovely long reach. Now let the hands talk to each other: when one lets go, "
         "the other already holds. Only this for three weeks.",
         again.isoformat(),
     )
-    reviews.set_done(connection, clip_id, True)
+    reviews.set_done(connection, review_id, True)
     add_plan(connection, clip_id)

@@ -10,8 +10,8 @@ from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool, Sessi
 from norvik.store import clips, plans, pool_tests
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.pool_tests import SwumTest
-from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.plans import freeze, plan_from, worked_out
+from norvik.workflow.review_judgement import judge_with
 
 #: Tuesday, Thursday and Saturday.
 _WEEKDAYS = (1, 3, 5)
@@ -26,13 +26,13 @@ _COUNTS = ((21, 22.4), (20, 22.1), (19, 22.6), (18, 23.0), (17, 23.9))
 def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
     """A plan from the points chosen on a clip, begun the day after it, with what was done."""
     clip = clips.by_id(connection, clip_id)
-    judgement = judge_clip(connection, clip)
+    judgement = judge_with(connection, clip)
     begins = date.fromisoformat(clip.filmed_on) + timedelta(days=1)
     request = PlanRequest(
         starts_on=begins,
         weekdays=_WEEKDAYS,
         pool=Pool(Fraction(round(clip.facts.pool_m or 25))),
-        focuses=tuple(FocusRequest(f.fault.id) for f in judgement.focuses),
+        focuses=tuple(FocusRequest(r.fault.id) for _, r in judgement.focuses),
         metres=2400,
         level=judgement.swimmer.level,
         aim_on=begins + timedelta(weeks=_WEEKS),

@@ -9,7 +9,7 @@ from typing import Any
 
 from norvik.core.errors import FrameError, NotFoundError
 from norvik.core.time.timebase import TimeBase
-from norvik.store import recordings
+from norvik.store import recordings, review_clips
 from norvik.store.recordings import Recording
 
 VIEWS = (
@@ -114,7 +114,8 @@ SELECT c.id, c.first_frame, c.last_frame, c.is_part, c.swimmer_id, c.stroke, c.v
     c.filmed_on, c.effort, c.pace_s, c.kit, c.pool_m, coalesce(s.name, '') AS swimmer_name,
     c.unsure, c.trashed_at, c.created_at,
     (SELECT count(*) FROM marks m WHERE m.clip_id = c.id) AS marks,
-    (SELECT v.done_at FROM reviews v WHERE v.clip_id = c.id) AS reviewed_at, c.day_guessed,
+    (SELECT max(v.done_at) FROM review_clips m JOIN reviews v ON v.id = m.review_id
+     WHERE m.clip_id = c.id AND NOT m.taken_out) AS reviewed_at, c.day_guessed,
     {recordings.COLUMNS}
 FROM clips c JOIN recordings r ON r.id = c.recording_id LEFT JOIN swimmers s ON s.id = c.swimmer_id
 """
@@ -152,6 +153,7 @@ def add(
         "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         (recording_id, first, last, int(part is not None), created_by, *_values(facts)),
     ).fetchone()
+    review_clips.join_day(connection, row["id"])
     return int(row["id"])
 
 
@@ -203,6 +205,7 @@ def of_recording(
 def set_facts(connection: sqlite3.Connection, clip_id: int, facts: Facts) -> None:
     places = ", ".join(f"{name.strip()} = ?" for name in _FACTS.split(","))
     connection.execute(f"UPDATE clips SET {places} WHERE id = ?", (*_values(facts), clip_id))
+    review_clips.join_day(connection, clip_id)
 
 
 def set_day_guessed(connection: sqlite3.Connection, clip_id: int, guessed: bool) -> None:

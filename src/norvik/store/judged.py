@@ -1,20 +1,14 @@
-"""All that was judged and written of one swimmer on a clip, as one thing that stays or goes."""
+"""What was seen and said on a clip of the one who swims there: it stays or goes with the person."""
 
 from __future__ import annotations
 
 import sqlite3
 
 #: Marks and measures are not of it: they say what is on the film, whoever swims there.
-TABLES = ("sightings", "focuses", "overrules", "reviews", "focus_answers")
-
-
-def answers(connection: sqlite3.Connection, clip_id: int) -> int:
-    """How many answers about points in training a clip gave."""
-    row = connection.execute("SELECT count(*) FROM focus_answers WHERE clip_id = ?", (clip_id,))
-    return int(row.fetchone()[0])
+TABLES = ("sightings",)
 
 
 def remove(connection: sqlite3.Connection, clip_id: int) -> None:
-    """Take away what was judged and written on a clip. Call inside a transaction."""
+    """Take away what was ticked on a clip. Call inside a transaction."""
     for table in TABLES:
         connection.execute(f"DELETE FROM {table} WHERE clip_id = ?", (clip_id,))

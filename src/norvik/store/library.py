@@ -16,7 +16,10 @@ _CUT_UP = (
     "(c.is_part = 0 AND c.recording_id IN "
     "(SELECT recording_id FROM clips WHERE is_part AND trashed_at IS NULL))"
 )
-_DONE = "c.id IN (SELECT clip_id FROM reviews WHERE done_at IS NOT NULL)"
+_DONE = (
+    "c.id IN (SELECT m.clip_id FROM reviews v JOIN review_clips m ON m.review_id = v.id "
+    "WHERE v.done_at IS NOT NULL AND NOT m.taken_out AND m.clip_id IS NOT NULL)"
+)
 
 
 def _in_state(*states: str) -> str:

@@ -25,6 +25,7 @@ class StoredPlan:
     stroke: str
     request: PlanRequest
     clip_id: int | None = None
+    review_id: int | None = None
     found: tuple[str, ...] = ()
     drills: dict[str, tuple[str, ...]] = field(default_factory=dict)
     begins_at: str = ""
@@ -100,6 +101,7 @@ def _plan(row: sqlite3.Row) -> StoredPlan:
         id=row["id"],
         swimmer_id=row["swimmer_id"],
         clip_id=row["clip_id"],
+        review_id=row["review_id"],
         stroke=row["stroke"],
         request=request,
         found=tuple(said["found"]),
@@ -113,9 +115,16 @@ def _plan(row: sqlite3.Row) -> StoredPlan:
 
 def add(connection: sqlite3.Connection, plan: StoredPlan) -> StoredPlan:
     row = connection.execute(
-        "INSERT INTO plans (swimmer_id, clip_id, stroke, wish, made_on) VALUES (?, ?, ?, ?, ?) "
-        "RETURNING id, made_on",
-        (plan.swimmer_id, plan.clip_id, plan.stroke, _text(plan), date.today().isoformat()),
+        "INSERT INTO plans (swimmer_id, clip_id, review_id, stroke, wish, made_on) "
+        "VALUES (?, ?, ?, ?, ?, ?) RETURNING id, made_on",
+        (
+            plan.swimmer_id,
+            plan.clip_id,
+            plan.review_id,
+            plan.stroke,
+            _text(plan),
+            date.today().isoformat(),
+        ),
     ).fetchone()
     return replace(plan, id=row["id"], made_on=row["made_on"])
 

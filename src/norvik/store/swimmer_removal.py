@@ -11,7 +11,9 @@ from norvik.core.errors import NotFoundError
 #: Days in which a removed swimmer can be restored.
 KEPT_DAYS = 30
 #: What belongs to a swimmer beside the clips: table, and the column that names the swimmer.
-_OWN = ("swims", "pool_tests", "plans", "pains", "rungs")
+_OWN = ("swims", "pool_tests", "plans", "pains", "rungs", "reviews")
+#: What hangs on a swimmer's reviews.
+_OF_REVIEWS = ("review_clips", "focuses", "overrules", "focus_answers")
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +50,7 @@ def belongings(connection: sqlite3.Connection, swimmer_id: int) -> Belongings:
     return Belongings(
         clips=count("FROM clips WHERE swimmer_id = ?"),
         marks=count(f"FROM marks x {of_clips}"),
-        reviews=count(f"FROM reviews x {of_clips}"),
+        reviews=count("FROM reviews WHERE swimmer_id = ?"),
         plans=count("FROM plans WHERE swimmer_id = ?"),
         sessions=count(
             "FROM training x JOIN plans p ON p.id = x.plan_id WHERE p.swimmer_id = ?"
@@ -137,11 +139,13 @@ def everything(connection: sqlite3.Connection, swimmer_id: int) -> dict[str, lis
     add("swimmers", "SELECT * FROM swimmers WHERE id = ?")
     for table in ("clips", *_OWN):
         add(table, f"SELECT * FROM {table} WHERE swimmer_id = ?")
-    for table in ("marks", "sightings", "reviews", "focuses", "overrules", "focus_answers",
-                  "drawings", "loops", "stills", "tracks",
+    for table in ("marks", "sightings", "drawings", "loops", "stills", "tracks",
                   "clip_references", "best_rhythms", "marked_again", "ticked_again"):  # fmt: skip
         add(table, f"SELECT x.* FROM {table} x JOIN clips c ON c.id = x.clip_id "
                    "WHERE c.swimmer_id = ?")  # fmt: skip
+    for table in _OF_REVIEWS:
+        add(table, f"SELECT x.* FROM {table} x JOIN reviews v ON v.id = x.review_id "
+                   "WHERE v.swimmer_id = ?")  # fmt: skip
     add("training", "SELECT x.* FROM training x JOIN plans p ON p.id = x.plan_id "
                     "WHERE p.swimmer_id = ?")  # fmt: skip
     add("swim_lengths", "SELECT x.* FROM swim_lengths x JOIN swims s ON s.id = x.swim_id "

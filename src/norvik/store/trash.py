@@ -6,19 +6,21 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from norvik.store import clips
+from norvik.store import clips, review_clips
 from norvik.store.clips import Clip
 
 
 @dataclass(frozen=True, slots=True)
 class Contents:
-    """What goes with clips: counts, and the bytes of recordings that no other clip needs."""
+    """What goes with clips: counts, and the bytes of recordings that no other clip needs.
+
+    reviews: that stay, but lose a clip on which they rest.
+    """
 
     clips: int
     marks: int
     ticks: int
     reviews: int
-    focuses: int
     loops: int
     measures: int
     recordings: int
@@ -36,7 +38,7 @@ def contents(connection: sqlite3.Connection, ids: Sequence[int]) -> Contents:
         connection.execute(
             f"SELECT count(*) FROM {table} WHERE clip_id IN ({holes})", tuple(ids)
         ).fetchone()[0]
-        for table in ("marks", "sightings", "reviews", "focuses", "loops", "drawings")
+        for table in ("marks", "sightings", "loops", "drawings")
     ]
     alone, size = connection.execute(
         "SELECT count(*), coalesce(sum(r.bytes), 0) FROM recordings r "
@@ -45,8 +47,16 @@ def contents(connection: sqlite3.Connection, ids: Sequence[int]) -> Contents:
         f"AND o.id NOT IN ({holes}))",
         (*ids, *ids),
     ).fetchone()
-    marks, ticks, reviews, focuses, loops, taken = counts
-    return Contents(len(ids), marks, ticks, reviews, focuses, loops, taken, alone, size)
+    # They stay, and say that a clip is gone.
+    losing = connection.execute(
+        "SELECT count(DISTINCT m.review_id) FROM review_clips m JOIN reviews v "
+        "ON v.id = m.review_id WHERE NOT m.taken_out AND (v.words != '' OR v.done_at IS NOT NULL "
+        "OR EXISTS (SELECT 1 FROM focuses f WHERE f.review_id = v.id)) "
+        f"AND m.clip_id IN ({holes})",
+        tuple(ids),
+    ).fetchone()[0]
+    marks, ticks, loops, taken = counts
+    return Contents(len(ids), marks, ticks, losing, loops, taken, alone, size)
 
 
 def put(connection: sqlite3.Connection, ids: Sequence[int]) -> None:
@@ -76,6 +86,8 @@ def delete(connection: sqlite3.Connection, ids: Sequence[int]) -> list[tuple[int
     Call inside a transaction. Only what is in the trash is deleted. Returns the recordings that
     went, each with the path of its original: their files are the caller's.
     """
+    for clip_id in ids:
+        review_clips.remember(connection, clip_id)
     connection.execute(
         f"DELETE FROM clips WHERE trashed_at IS NOT NULL AND id IN ({_marks_of(ids)})", tuple(ids)
     )

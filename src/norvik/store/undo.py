@@ -15,8 +15,9 @@ from norvik.store.connection import transaction
 Part = tuple[str, str, int | str]
 #: What a step may touch; nothing else is ever written by undoing.
 _TABLES = {
-    "sightings", "focuses", "overrules", "reviews", "focus_answers", "plans", "training", "clips",
-    "own_drills", "swims", "swim_lengths", "pool_tests", "rungs", "pains", "swimmers",
+    "sightings", "focuses", "overrules", "reviews", "review_clips", "focus_answers", "plans",
+    "training", "clips", "own_drills", "swims", "swim_lengths", "pool_tests", "rungs", "pains",
+    "swimmers",
 }  # fmt: skip
 #: Steps that are kept for each person.
 _KEPT = 50

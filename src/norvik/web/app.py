@@ -18,13 +18,10 @@ from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.clip import (
     again,
     bench,
-    causes,
     change,
     clip_files,
     dial,
     drawings,
-    judge,
-    review,
     stills,
     timebase,
     tracks,
@@ -40,6 +37,7 @@ from norvik.web.footage import (
     uploads,
 )
 from norvik.web.reference import drills, strokes
+from norvik.web.review import causes, gathered, judge, review
 from norvik.web.shared import errors, security, undo
 from norvik.web.shared.database import close_connection, held
 from norvik.web.shared.filters import register_filters
@@ -59,8 +57,8 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
-    again, bench, causes, change, clip_files, dial, drawings, judge, review, stills, timebase,
-    tracks,
+    again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
+    causes, gathered, judge, review,
     lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,
 )  # fmt: skip

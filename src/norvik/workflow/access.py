@@ -13,11 +13,12 @@ from dataclasses import dataclass
 from typing import Literal, TypeVar
 
 from norvik.core.errors import ForbiddenError
-from norvik.store import clips, plans, pool_tests, recordings, swimmers, swims
+from norvik.store import clips, plans, pool_tests, recordings, reviews, swimmers, swims
 from norvik.store.clips import Clip
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.recordings import Recording
+from norvik.store.reviews import Review
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 
@@ -60,6 +61,12 @@ def plan(
     connection: sqlite3.Connection, who: Person, plan_id: int, deed: Deed = "see"
 ) -> StoredPlan:
     return _load(plans.by_id, connection, who, "plan", plan_id, deed)
+
+
+def review(
+    connection: sqlite3.Connection, who: Person, review_id: int, deed: Deed = "see"
+) -> Review:
+    return _load(reviews.by_id, connection, who, "review", review_id, deed)
 
 
 def swim(connection: sqlite3.Connection, who: Person, swim_id: int, deed: Deed = "see") -> Swim:

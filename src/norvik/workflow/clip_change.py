@@ -13,6 +13,7 @@ from norvik.core.judging.coaching_model import Catalogue, Fault
 from norvik.core.judging.on_frame import OnFrame
 from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
+from norvik.store.reviews import Focus
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.own_catalogue import tables_of
@@ -59,7 +60,7 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
     schools = swimmer.schools
     chosen = [
         catalogue.faults[focus.fault]
-        for focus in reviews.of_clip(connection, first.id).focuses
+        for focus in chosen_with(connection, first)
         if focus.fault in catalogue.faults
     ]
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
@@ -68,9 +69,16 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
         for timed in (before, after)
     ]
     found = compare(known[0], known[1], worked)
-    said = focus_answers.of_clip(connection, last.id)
+    told_in = reviews.id_of_clip(connection, last.id)
+    said = focus_answers.of_review(connection, told_in, last.stroke) if told_in else {}
     seen = tuple((fault, said.get(fault.id, "")) for fault in chosen)
     return ClipChange(before, after, tuple(found), frozenset(worked), seen)
+
+
+def chosen_with(connection: sqlite3.Connection, clip: Clip) -> list[Focus]:
+    """Points that were chosen for the stroke in the review that holds this clip."""
+    review_id = reviews.id_of_clip(connection, clip.id)
+    return reviews.by_id(connection, review_id).of_stroke(clip.stroke) if review_id else []
 
 
 def known_of(

@@ -13,7 +13,7 @@ from norvik.core.prescription.pool_tests import PoolTest, offered_tests
 from norvik.store import clips, plans, pool_tests, swimmers
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.plans import plan_tables
 
 #: Own choice: what is due is told a week before, and for a month after it was missed.
 _SOON, _LONG_AGO = timedelta(days=7), timedelta(days=30)
@@ -43,7 +43,7 @@ def due(connection: sqlite3.Connection, today: date) -> list[Due]:
 
 
 def _of_plan(connection: sqlite3.Connection, stored: StoredPlan, today: date) -> list[Due]:
-    faults = tables_of(connection, stored.stroke).faults
+    faults = plan_tables(connection, stored).faults
     if any(f.fault not in faults for f in stored.request.focuses):
         return []
     swimmer = swimmers.by_id(connection, stored.swimmer_id)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from norvik.store import focus_answers
-from norvik.workflow.plans import SwimmerPlan
+from norvik.workflow.plans import SwimmerPlan, strokes_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,9 @@ class Gone:
 def gone_points(connection: sqlite3.Connection, plan: SwimmerPlan, today: date) -> list[Gone]:
     """Points with weeks still to come that the coach has seen gone since the plan began."""
     begins = plan.plan.request.starts_on.isoformat()
-    said = focus_answers.newest(connection, plan.swimmer.id, plan.stored.stroke)
+    said: dict[str, tuple[str, str]] = {}
+    for stroke in strokes_of(plan):
+        said.update(focus_answers.newest(connection, plan.swimmer.id, stroke))
     past = sum(w.monday <= today for w in plan.plan.weeks)
     found = []
     for fault, first, last in plan.plan.spans():

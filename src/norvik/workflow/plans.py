@@ -1,4 +1,4 @@
-"""Plans of a swimmer: made from a judged clip, changed, worked out from what is stored."""
+"""Plans of a swimmer: made from a judged review, changed, worked out from what is stored."""
 
 from __future__ import annotations
 
@@ -16,11 +16,12 @@ from norvik.core.prescription.plan import FocusRequest, Plan, PlanRequest, Sessi
 from norvik.core.prescription.plan.sets import ADDED, FocusDrills
 from norvik.core.prescription.pool_tests import offered_tests
 from norvik.core.prescription.prescribe import effort_of, prescribe, topics_of, unsuitable
-from norvik.store import clips, plans, swimmers
+from norvik.store import plans, review_clips, swimmers
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_judgement import Judgement, receiver_of
-from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.clip_judgement import receiver_of
+from norvik.workflow.own_catalogue import all_tables, tables_of
+from norvik.workflow.review_judgement import ReviewJudgement
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ class SwimmerPlan:
     works: tuple[FocusDrills, ...]
     plan: Plan
     trained: dict[str, Trained]
-    view: str
+    views: tuple[str, ...]
     addable: tuple[Drill, ...]
 
     def fault(self, fault_id: str) -> Fault:
@@ -70,7 +71,7 @@ class SwimmerPlan:
         if not session.film:
             return []
         focus = self.fault(session.focus)
-        return refilm([focus], [], self.view, self.catalogue, self.swimmer.schools)
+        return refilm([focus], [], self.views, self.catalogue, self.swimmer.schools)
 
     def word(self, fault_id: str) -> str:
         """One word for the hand."""
@@ -99,21 +100,40 @@ def instead_of_drills(plan: SwimmerPlan) -> dict[str, str]:
     return found
 
 
-def plan_from(judgement: Judgement, request: PlanRequest, begins_at: str) -> StoredPlan:
-    """A plan for the points that were chosen on a clip, not stored yet."""
-    chosen = {f.fault.id for f in judgement.focuses}
+def plan_from(judgement: ReviewJudgement, request: PlanRequest, begins_at: str) -> StoredPlan:
+    """A plan for the points that were chosen in a review, of whatever stroke, not stored yet."""
+    chosen = {r.fault.id: section for section, r in judgement.focuses}
     unknown = [f.fault for f in request.focuses if f.fault not in chosen]
     if unknown:
-        raise PlanError("A point of the plan is not chosen on this clip. Reload the page.")
+        raise PlanError("A point of the plan is not chosen in this review. Reload the page.")
+    first = chosen[request.focuses[0].fault]
     return StoredPlan(
         swimmer_id=judgement.swimmer.id,
-        stroke=judgement.clip.stroke,
+        stroke=first.stroke,
         request=request,
-        clip_id=judgement.clip.id,
-        found=tuple(r.fault.id for r in judgement.ranked),
-        drills={f: tuple(d.id for d in judgement.drills(f)) for f in chosen},
+        clip_id=first.clips[0].clip.id,
+        review_id=judgement.review.id,
+        found=tuple(dict.fromkeys(r.fault.id for s in judgement.strokes for r in s.ranked)),
+        drills={f: tuple(d.id for d in s.drills(f)) for f, s in chosen.items()},
         begins_at=begins_at,
     )
+
+
+def strokes_of(plan: SwimmerPlan) -> list[str]:
+    """The plan's stroke, and those of its points that are of another one."""
+    found = [plan.stored.stroke]
+    for work in plan.works:
+        if plan.stored.stroke not in work.fault.strokes:
+            found += work.fault.strokes
+    return list(dict.fromkeys(found))
+
+
+def plan_tables(connection: sqlite3.Connection, stored: StoredPlan) -> Catalogue:
+    """The tables of the plan's stroke, or of all strokes where its points are of several."""
+    own = tables_of(connection, stored.stroke)
+    if all(f.fault in own.faults for f in stored.request.focuses):
+        return own
+    return all_tables(connection)
 
 
 def worked_out(
@@ -125,7 +145,7 @@ def worked_out(
     are let go. strict: raise PlanError instead, for a change that is just being made.
     """
     swimmer = swimmers.by_id(connection, stored.swimmer_id)
-    catalogue = tables_of(connection, stored.stroke).for_level(swimmer.level)
+    catalogue = plan_tables(connection, stored).for_level(swimmer.level)
     gone = [f.fault for f in stored.request.focuses if f.fault not in catalogue.faults]
     if gone:
         raise PlanError(f"The tables have no “{gone[0]}” any more: make a new plan.")
@@ -141,10 +161,10 @@ def worked_out(
         if strict or not (stored.request.repeats or stored.request.added):
             raise
         plan = build_plan(replace(stored.request, repeats={}, added={}), works, tests)
-    view = clips.by_id(connection, stored.clip_id).view if stored.clip_id is not None else ""
+    views = review_clips.views(connection, stored.review_id) if stored.review_id else ()
     done = plans.trained(connection, stored.id) if stored.id else {}
     plan = _with_frozen(plan, done, catalogue)
-    return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, view, addable)
+    return SwimmerPlan(stored, swimmer, catalogue, works, plan, done, views, addable)
 
 
 def freeze(session: Session) -> str:

@@ -11,11 +11,12 @@ from norvik.core.prescription.pool_tests import EarlierTest, Outcome, PoolTest, 
 from norvik.core.prescription.pool_tests.helps import HELPS, MOST
 from norvik.core.prescription.prescribe import unsuitable
 from norvik.formats.pool_tests_csv import Row
-from norvik.store import clips, plans, pool_tests
+from norvik.store import plans, pool_tests, reviews
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_judgement import judge_clip, receiver_of
+from norvik.workflow.clip_judgement import receiver_of
 from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.review_judgement import judge_review
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,17 +98,12 @@ def table_rows(connection: sqlite3.Connection, swimmer: Swimmer) -> list[Row]:
 
 
 def _found(connection: sqlite3.Connection, swimmer: Swimmer, stroke: str) -> set[str]:
-    """Faults that are known of the swimmer in this stroke: from the newest clip and the plans."""
-    of_stroke = [p for p in plans.of_swimmer(connection, swimmer.id) if p.stroke == stroke]
-    found = {f for p in of_stroke[:1] for f in p.found}
-    newest = next(
-        (
-            c
-            for c in clips.newest_first(connection, swimmer.id)
-            if c.stroke == stroke and c.watchable and c.marks
-        ),
-        None,
-    )
-    if newest is not None:
-        found |= {r.fault.id for r in judge_clip(connection, newest).ranked}
+    """Faults that are known of the swimmer in this stroke: from the newest review and the plans."""
+    planned = [p for p in plans.of_swimmer(connection, swimmer.id) if p.stroke == stroke]
+    found = {f for p in planned[:1] for f in p.found}
+    for review in reviews.of_swimmer(connection, swimmer.id):
+        of_stroke = [s for s in judge_review(connection, review).strokes if s.stroke == stroke]
+        if any(c.timed.marks or c.seen for s in of_stroke for c in s.clips):
+            found |= {r.fault.id for s in of_stroke for r in s.ranked}
+            break
     return found & set(tables_of(connection, stroke).faults)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -13,16 +13,17 @@ from norvik.core.followup.comparable import shown_by
 from norvik.core.followup.focus_status import STUCK, FocusStatus, Later, next_point, status_of
 from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.ranking import upstream
-from norvik.store import clips, focus_answers, focus_status, plans, reviews
+from norvik.store import focus_answers, focus_status, plans, reviews
 from norvik.store.clips import Clip
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_change import known_of
-from norvik.workflow.clip_judgement import Judgement, judge_clip
+from norvik.workflow.clip_judgement import ClipJudgement
 from norvik.workflow.plans import Exchange, exchange_for, worked_out
+from norvik.workflow.review_judgement import StrokeJudgement, judge_review
 
-#: Own choice: so many of the newest clips of a stroke are looked at.
-MOST_CLIPS = 12
+#: Own choice: so many of the newest reviews of a stroke are looked at.
+MOST_REVIEWS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,24 +65,24 @@ class Progress:
 
 
 @dataclass(frozen=True, slots=True)
-class _JudgedClip:
-    """A judged clip, and what the coach said of each focus on it."""
+class _JudgedReview:
+    """One stroke of a judged review, and what the coach said of each focus in it."""
 
-    judgement: Judgement
+    judgement: StrokeJudgement
     answers: dict[str, str]
 
     @property
     def clip(self) -> Clip:
-        return self.judgement.clip
+        """The clip by which it is called up: the first one of the stroke."""
+        return self.judgement.clips[0].clip
 
     @property
     def on(self) -> date:
-        return date.fromisoformat(self.clip.filmed_on)
+        return date.fromisoformat(self.judgement.review.filmed_on)
 
-    def known(self, only: Collection[str]) -> list[ComparableValue]:
-        """Its values of those quantities, measures and choices, to compare with another clip's."""
-        j = self.judgement
-        return known_of(j.timed, j.catalogue, j.swimmer.schools, j.taken, only=only)
+    def tells(self, only: Collection[str]) -> bool:
+        """Does any of its clips show those quantities, measures or choices?"""
+        return any(_known(c, only) for c in self.judgement.clips)
 
     def kind(self, fault_id: str) -> str:
         """Of the findings with that id, the gravest; empty without one."""
@@ -91,15 +92,15 @@ class _JudgedClip:
 
 def progress_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Progress:
     """Work out the progress from stored clips, reviews and what the coach said."""
-    told = _judged_clips(connection, swimmer)
+    told = _judged_reviews(connection, swimmer)
     said = focus_status.of_swimmer(connection, swimmer.id)
     made: list[FocusStatus] = []
     faults: dict[str, Fault] = {}
     for stroke in dict.fromkeys(t.clip.stroke for t in told):
         of_stroke = [t for t in told if t.clip.stroke == stroke]
-        begun: dict[str, _JudgedClip] = {}
+        begun: dict[str, _JudgedReview] = {}
         for t in of_stroke:
-            for focus in t.judgement.review.focuses:
+            for focus in t.judgement.stored_focuses:
                 if focus.fault in t.judgement.catalogue.faults:
                     begun.setdefault(focus.fault, t)
         for fault_id, first in begun.items():
@@ -118,32 +119,51 @@ def progress_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Progress:
         faults,
         _proposed(told, made),
         tuple(_questions(told, swimmer)),
-        _next_steps(connection, swimmer, told, made),
+        _next_steps(connection, swimmer, told, made, faults),
     )
 
 
-def _judged_clips(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_JudgedClip]:
-    """Clips that say something, judged, oldest first."""
-    found: list[_JudgedClip] = []
+def _judged_reviews(connection: sqlite3.Connection, swimmer: Swimmer) -> list[_JudgedReview]:
+    """What the reviews say of each stroke, oldest first; those that say nothing are left out."""
+    found: list[_JudgedReview] = []
     counts: dict[str, int] = {}
-    newest = sorted(clips.newest_first(connection, swimmer.id),
-                    key=lambda c: (c.filmed_on, c.id), reverse=True)  # fmt: skip
-    for clip in newest:
-        if not clip.watchable:
-            continue
-        if not clip.marks and not reviews.of_clip(connection, clip.id).focuses:
-            continue
-        if counts.get(clip.stroke, 0) >= MOST_CLIPS:
-            continue
-        counts[clip.stroke] = counts.get(clip.stroke, 0) + 1
-        j = judge_clip(connection, clip)
-        found.append(_JudgedClip(j, focus_answers.of_clip(connection, clip.id)))
+    for review in reviews.of_swimmer(connection, swimmer.id):
+        for section in judge_review(connection, review).strokes:
+            says = section.stored_focuses or any(c.timed.marks or c.seen for c in section.clips)
+            if not section.clips or not says or counts.get(section.stroke, 0) >= MOST_REVIEWS:
+                continue
+            counts[section.stroke] = counts.get(section.stroke, 0) + 1
+            said = focus_answers.of_review(connection, review.id, section.stroke)
+            found.append(_JudgedReview(section, said))
     return found[::-1]
 
 
-def _later(fault: Fault, first: _JudgedClip, then: _JudgedClip, swimmer: Swimmer) -> Later:
+def _known(clip: ClipJudgement, only: Collection[str]) -> list[ComparableValue]:
+    """A clip's values of those quantities, measures and choices, to compare with another's."""
+    return known_of(clip.timed, clip.catalogue, clip.swimmer.schools, clip.taken, only=only)
+
+
+def _counterpart(clip: ClipJudgement, among: Sequence[ClipJudgement]) -> ClipJudgement | None:
+    """The clip to hold this one against: of the same view where there is one, swum with the same
+
+    kit, and at no other pace as far as is known.
+    """
+    own = clip.for_review
+    alike = [
+        c for c in among
+        if c.clip.facts.kit == clip.clip.facts.kit and not c.for_review.pace.surely_other(own.pace)
+    ]  # fmt: skip
+    return min(alike, key=lambda c: c.clip.view != clip.clip.view, default=None)
+
+
+def _later(fault: Fault, first: _JudgedReview, then: _JudgedReview, swimmer: Swimmer) -> Later:
     shown = shown_by(fault, then.judgement.catalogue, swimmer.schools)
-    changes = compare(first.known(shown), then.known(shown), shown)
+    changes = [
+        change
+        for clip in then.judgement.clips
+        if (before := _counterpart(clip, first.judgement.clips)) is not None
+        for change in compare(_known(before, shown), _known(clip, shown), shown)
+    ]
     return Later(
         clip=then.clip.id,
         on=then.on,
@@ -157,8 +177,9 @@ def _later(fault: Fault, first: _JudgedClip, then: _JudgedClip, swimmer: Swimmer
 def _next_steps(
     connection: sqlite3.Connection,
     swimmer: Swimmer,
-    told: list[_JudgedClip],
+    told: list[_JudgedReview],
     made: list[FocusStatus],
+    faults: dict[str, Fault],
 ) -> dict[tuple[str, str], NextStep]:
     stuck = [r for r in made if r.state in STUCK]
     if not stuck:
@@ -176,7 +197,8 @@ def _next_steps(
             (
                 p
                 for p in running
-                if p.stroke == r.stroke and r.fault in {f.fault for f in p.request.focuses}
+                if r.fault in {f.fault for f in p.request.focuses}
+                and (p.stroke == r.stroke or p.stroke not in faults[r.fault].strokes)
             ),
             None,
         )
@@ -194,7 +216,7 @@ def _exchange(connection: sqlite3.Connection, plan: StoredPlan, fault: str) -> E
         return None  # the plan's own page says what is wrong with it
 
 
-def _proposed(told: list[_JudgedClip], made: list[FocusStatus]) -> tuple[Fault, Clip] | None:
+def _proposed(told: list[_JudgedReview], made: list[FocusStatus]) -> tuple[Fault, Clip] | None:
     """By the order of work of the newest clip; only when no point is still being worked on."""
     if not told or any(r.state in ("working", "better") for r in made):
         return None
@@ -204,7 +226,7 @@ def _proposed(told: list[_JudgedClip], made: list[FocusStatus]) -> tuple[Fault, 
     return (newest.judgement.catalogue.faults[proposed], newest.clip) if proposed else None
 
 
-def _questions(told: list[_JudgedClip], swimmer: Swimmer) -> list[Question]:
+def _questions(told: list[_JudgedReview], swimmer: Swimmer) -> list[Question]:
     """The newest time that each question was left open, and the clip that answered it since."""
     found: dict[tuple[str, str], Question] = {}
     for n, t in enumerate(told):
@@ -223,7 +245,7 @@ def _questions(told: list[_JudgedClip], swimmer: Swimmer) -> list[Question]:
                     and x.kind(fault.id) != "open"
                     and (
                         x.kind(fault.id)
-                        or x.known(shown)
+                        or x.tells(shown)
                         or x.answers.get(fault.id) in ("gone", "better", "still")
                     )
                 ),

@@ -12,10 +12,9 @@ from norvik.core.time.plus_minus import k95
 from norvik.core.time.quantities.rate import rate_unit, stroke_rate
 from norvik.formats.table_rows import Cell, write_rows
 from norvik.store import clips, pains, plans
-from norvik.store.clips import Clip
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_change import known_of
-from norvik.workflow.clip_judgement import Judgement, judge_clip
+from norvik.workflow.clip_change import chosen_with, known_of
+from norvik.workflow.clip_judgement import ClipJudgement, judge_clip
 from norvik.workflow.plans import SwimmerPlan, worked_out
 
 SEASON = (
@@ -58,17 +57,19 @@ def about_text(swimmer: Swimmer) -> str:
 def season_file(connection: sqlite3.Connection, swimmer: Swimmer) -> str:
     """season.csv: every clip that says something, oldest first."""
     rows: list[list[Cell]] = []
-    before: dict[str, Judgement] = {}
+    before: dict[str, ClipJudgement] = {}
     every = [c for c in clips.newest_first(connection, swimmer.id) if c.watchable and c.marks]
     for clip in sorted(every, key=lambda c: (c.filmed_on, c.id)):
         judged = judge_clip(connection, clip)
-        rows.append(_season_row(clip, judged, before.get(clip.stroke)))
+        rows.append(_season_row(connection, judged, before.get(clip.stroke)))
         before[clip.stroke] = judged
     return write_rows(SEASON, rows)
 
 
-def _season_row(clip: Clip, judged: Judgement, before: Judgement | None) -> list[Cell]:
-    timing = judged.timed.timing
+def _season_row(
+    connection: sqlite3.Connection, judged: ClipJudgement, before: ClipJudgement | None
+) -> list[Cell]:
+    clip, timing = judged.clip, judged.timed.timing
     rate, speed = stroke_rate(timing), timing.speed
 
     def named(kind: str) -> str:
@@ -80,15 +81,15 @@ def _season_row(clip: Clip, judged: Judgement, before: Judgement | None) -> list
         k95(rate.own) * rate.own.u if rate and rate.own else None,
         speed.m_per_s, speed.distance_per_cycle_m, speed.stroke_index,
         named("fault"), named("watch"), named("open"),
-        ", ".join(f.fault for f in judged.review.focuses),
-        _changed(before, judged) if before else "",
+        ", ".join(f.fault for f in chosen_with(connection, clip)),
+        _changed(connection, before, judged) if before else "",
     ]  # fmt: skip
 
 
-def _changed(before: Judgement, after: Judgement) -> str:
+def _changed(connection: sqlite3.Connection, before: ClipJudgement, after: ClipJudgement) -> str:
     """What really changed, by id: "entry-share better, rate changed"."""
     schools, catalogue = after.swimmer.schools, after.catalogue
-    chosen = [catalogue.faults[f.fault] for f in before.review.focuses
+    chosen = [catalogue.faults[f.fault] for f in chosen_with(connection, before.clip)
               if f.fault in catalogue.faults]  # fmt: skip
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
     known = [known_of(j.timed, catalogue, schools, j.taken, chosen) for j in (before, after)]

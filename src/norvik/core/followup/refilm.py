@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from norvik.core.frame.choices import CHOICES
@@ -28,14 +28,14 @@ class Shot:
 def refilm(
     focuses: Iterable[Fault],
     questions: Iterable[Fault],
-    view: str,
+    views: Sequence[str],
     catalogue: Catalogue,
     schools: Mapping[str, str],
 ) -> list[Shot]:
     """The views that show the focuses again and answer open questions, as few as possible.
 
-    view: of the clip that was judged; it is filmed again where it shows a focus. A question is
-    asked because this view left it open, so another view is taken for it where there is one.
+    views: of the clips that were judged; one that shows a focus is filmed again. A question is
+    asked because these views left it open, so another view is taken for it where there is one.
     """
     wanted: dict[str, tuple[list[str], list[str]]] = {}
 
@@ -46,9 +46,9 @@ def refilm(
 
     for fault in focuses:
         already = next((v for v in fault.views if v in wanted), fault.views[0])
-        want(view if view in fault.views else already, fault)
+        want(next((v for v in views if v in fault.views), already), fault)
     for fault in questions:
-        others = [v for v in fault.views if v != view] or list(fault.views)
+        others = [v for v in fault.views if v not in views] or list(fault.views)
         want(next((v for v in others if v in wanted), others[0]), fault)
     return [Shot(v, tuple(i), tuple(s)) for v, (i, s) in wanted.items()]
 

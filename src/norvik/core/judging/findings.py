@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 from norvik.core.judging.coaching_model import Band, Catalogue, Fault
 from norvik.core.judging.judged import (
@@ -15,11 +16,13 @@ from norvik.core.judging.judged import (
     Seen,
     schools_used,
 )
+from norvik.core.judging.kit import in_the_way, quantities_changed
 from norvik.core.judging.margin import margin_of
 from norvik.core.judging.on_frame import (
     Obstacle,
     OnFrame,
     Rule,
+    absent_on_frame,
     by_frame,
     hidden,
     strengths_on_frame,
@@ -44,7 +47,7 @@ def judge(band: Band, timing: Timing) -> Judged | None:
 
 
 #: In which order kinds of findings are said.
-_ORDER = {"strength": 0, "fault": 1, "watch": 2, "open": 3}
+_ORDER = {"strength": 0, "fault": 1, "watch": 2, "open": 3, "absent": 4}
 
 
 def find(
@@ -55,16 +58,17 @@ def find(
     schools: dict[str, str],
     on_frame: Sequence[OnFrame] = (),
     obstacles: Sequence[Obstacle] = (),
+    kit: Sequence[str] = (),
 ) -> list[Finding]:
     """All findings of a clip: strengths, then faults by severity, what to watch, open questions.
 
     level: the swimmer's. schools: question to chosen school. on_frame: what was measured, followed
-    or chosen on its frames; obstacles: what cannot be judged there.
+    or chosen on its frames; obstacles: what cannot be judged there. kit: worn in the clip.
     """
     ticked = list(seen)
-    faults = find_faults(timing, ticked, catalogue, level, schools, on_frame, obstacles)
-    strengths = find_strengths(timing, ticked, faults, catalogue, schools, on_frame)
-    return in_order(strengths + faults)
+    faults = find_faults(timing, ticked, catalogue, level, schools, on_frame, obstacles, kit)
+    strengths = find_strengths(timing, ticked, faults, catalogue, schools, on_frame, kit)
+    return in_order(strengths + [f for f in faults if f.kind != "absent"])
 
 
 def find_faults(
@@ -75,23 +79,51 @@ def find_faults(
     schools: dict[str, str],
     on_frame: Sequence[OnFrame] = (),
     obstacles: Sequence[Obstacle] = (),
+    kit: Sequence[str] = (),
 ) -> list[Finding]:
-    """Faults by severity, what to watch, open questions, and what was ticked as good."""
+    """Faults by severity, what to watch, open questions, what was ticked as good, and the faults
+
+    that the numbers rule out ("absent"). kit: worn in the clip; what it changes is not measured.
+    A tick stays what the coach says, with what the numbers say of it.
+    """
     ticked = list(seen)
+    by_eye = [f for tick in ticked if (f := _by_eye(tick, catalogue))]
     names = {s.what for s in ticked}
     found: list[Finding] = []
     for fault in catalogue.faults.values():
         if not applies(fault, catalogue, level, schools):
             continue
+        measured = None
+        if not in_the_way(fault, kit):
+            measured = _measured(fault, timing, catalogue, schools, on_frame)
         if fault.id in names:
-            continue
-        measured = _by_number(fault, timing, catalogue, schools) if fault.bands else None
-        measured = measured or by_frame(fault, on_frame, catalogue, schools)
-        measured = measured or hidden(fault, obstacles)
-        if measured:
-            found.append(measured)
-    found += [by_eye for tick in ticked if (by_eye := _by_eye(tick, catalogue))]
-    return in_order(found)
+            by_eye = [_proven(f, measured) if f.id == fault.id else f for f in by_eye]
+        elif one := measured or hidden(fault, obstacles):
+            found.append(one)
+    return in_order(found + by_eye)
+
+
+def _measured(
+    fault: Fault, timing: Timing, catalogue: Catalogue, schools: dict[str, str],
+    on_frame: Sequence[OnFrame],
+) -> Finding | None:  # fmt: skip
+    """What all numbers together say of a fault: one that shows it goes before one that does not."""
+    said = [
+        _by_number(fault, timing, catalogue, schools) if fault.bands else None,
+        by_frame(fault, on_frame, catalogue, schools) or absent_on_frame(fault, on_frame),
+    ]
+    known = [f for f in said if f is not None]
+    return min(known, key=lambda f: _ORDER[f.kind], default=None)
+
+
+def _proven(tick: Finding, measured: Finding | None) -> Finding:
+    """A tick with the numbers beside it: another side's numbers say nothing of it."""
+    if measured is None or (tick.side and measured.side and tick.side != measured.side):
+        return tick
+    proof = {"fault": "proved", "absent": "refuted"}.get(measured.kind, "")
+    both = tuple(sorted({*tick.instants, *(measured.instants if proof == "proved" else ())}))
+    return replace(tick, judged=measured.judged, proof=proof, instants=both,
+                   schools=measured.schools)  # fmt: skip
 
 
 def find_strengths(
@@ -101,14 +133,19 @@ def find_strengths(
     catalogue: Catalogue,
     schools: dict[str, str],
     on_frame: Sequence[OnFrame] = (),
+    kit: Sequence[str] = (),
 ) -> list[Finding]:
-    """What the numbers praise. No strength rests on a measure that shows a fault, or would."""
+    """What the numbers praise. No strength rests on a measure that shows a fault, or would, nor on
+
+    one that the kit changes.
+    """
     in_faults = {
         Rule.read(text).what
         for name in {s.what for s in seen} & set(catalogue.faults)
         for text in catalogue.faults[name].shown_by
     }
-    in_faults |= {j.quantity.id for fault in faults for j in fault.judged}
+    in_faults |= {j.quantity.id for f in faults if f.kind != "absent" for j in f.judged}
+    in_faults |= quantities_changed(catalogue, kit)
     found = _strengths_by_number(timing, catalogue, schools, in_faults)
     return in_order(found + strengths_on_frame(on_frame, in_faults, catalogue, schools))
 
@@ -145,6 +182,9 @@ def _by_number(
         near_fault(j.band, j.reading.value) for j in judged if j.verdict == "watch"
     ):
         kind = "watch"
+    elif any(j.beyond <= -j.margin for j in judged):
+        # One limit that is surely kept is enough: all of them must be passed for the fault.
+        kind = "absent"
     else:
         return None
     severity = min(min(1.0, max(0.0, j.beyond / j.band.full)) for j in judged)

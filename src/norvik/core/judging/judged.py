@@ -69,10 +69,11 @@ class Judged:
 
 @dataclass(frozen=True)
 class Finding:
-    """kind: "strength", "fault", "watch" or "open". severity and share: 0 to 1.
+    """kind: "strength", "fault", "watch", "open", or "absent" where numbers rule a fault out.
 
-    share: of the cycles (or breaths) in which it shows. instants: where to look, real seconds.
-    schools: names of the schools whose bands were used.
+    severity and share: 0 to 1. share: of the cycles (or breaths) in which it shows. instants: where
+    to look, real seconds. schools: names of the schools whose bands were used. seen: ticked by eye;
+    proof: what the numbers of the same clip say of that tick, "proved", "refuted" or nothing.
     """
 
     id: str
@@ -87,6 +88,7 @@ class Finding:
     instants: tuple[float, ...] = ()
     seen: bool = False
     schools: tuple[str, ...] = field(default=())
+    proof: str = ""
 
 
 def schools_used(

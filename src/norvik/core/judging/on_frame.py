@@ -154,6 +154,42 @@ def by_frame(
     return None
 
 
+def absent_on_frame(fault: Fault, taken: Sequence[OnFrame]) -> Finding | None:
+    """Do the frames rule a fault out? Only where everything taken for it is surely on the near side
+
+    of its limit, on enough takings.
+    """
+    judged: list[Judged] = []
+    shown: list[Occurrence] = []
+    for text in fault.shown_by:
+        rule = Rule.read(text)
+        mine = [t for t in taken if t.what == rule.what]
+        if rule.option or rule.apart is not None:
+            shown += [o for t in mine if rule.option not in t.chosen for o in t.found]
+            continue
+        for t in mine:
+            if t.band is None:
+                continue
+            limit = t.band.fault_below if rule.direction == "<" else t.band.fault_above
+            if limit is None:
+                continue
+            beyond = limit - t.mean if rule.direction == "<" else t.mean - limit
+            if beyond > -t.margin or len(t.found) < t.least:
+                return None
+            judged.append(_judged(t, t.band, "good", beyond))
+            shown += t.found
+    if not judged:
+        return None
+    return Finding(
+        id=fault.id,
+        kind="absent",
+        title=fault.name,
+        says=fault.shows,
+        judged=tuple(judged),
+        instants=tuple(sorted({o.time_s for o in shown})),
+    )
+
+
 def strengths_on_frame(
     taken: Iterable[OnFrame], in_faults: set[str], catalogue: Catalogue, schools: dict[str, str]
 ) -> list[Finding]:

@@ -11,7 +11,7 @@ from flask_login import current_user
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.definitions import button_names, definitions, event_name
-from norvik.store import best_rhythms, clips, jobs, judged, last_positions, loops, marks
+from norvik.store import best_rhythms, clips, jobs, last_positions, loops, marks
 from norvik.store.clips import Clip, Facts
 from norvik.store.undo import undoable
 from norvik.web.clip import drawing_panel
@@ -120,11 +120,10 @@ def facts(clip_id: int) -> ResponseReturnValue:
         lines = moving.what_hangs(database(), clip) if said.swimmer_id != clip.swimmer_id else []
         if lines and clip.swimmer_id and judgement not in ("stays", "goes"):
             return _ask_about_judgement(clip, said, lines)
-        with undoable(database(), current_user.id, moving.parts_of(clip_id)) as step:
-            clips.set_facts(database(), clip_id, said)
+        along = judgement == "goes" if lines else None
+        with undoable(database(), current_user.id, moving.parts_of(database(), clip_id)) as step:
+            moving.move(database(), clip, said, along)
             clips.set_day_guessed(database(), clip_id, False)
-            if lines and judgement == "stays":
-                judged.remove(database(), clip_id)
             if said.swimmer_id != clip.swimmer_id:
                 step.text = "Clip moved to another swimmer."
             elif said != clip.facts:

@@ -63,14 +63,14 @@ def caption(clip_id: int, still_id: int) -> ResponseReturnValue:
     if len(words) > _LONGEST_CAPTION:
         raise MeasureError(f"Captions have at most {_LONGEST_CAPTION} letters.")
     stills.set_caption(database(), clip_id, still_id, words)
-    return redirect(url_for("review.show", clip_id=clip_id, _anchor="stills"))
+    return redirect(url_for("review.of_clip", clip_id=clip_id, _anchor="stills"))
 
 
 @blueprint.post("/<int:still_id>/delete")
 def delete(clip_id: int, still_id: int) -> ResponseReturnValue:
     asked.ready_clip(clip_id)
     stills.delete(database(), clip_id, still_id)
-    return redirect(url_for("review.show", clip_id=clip_id, _anchor="stills"))
+    return redirect(url_for("review.of_clip", clip_id=clip_id, _anchor="stills"))
 
 
 @blueprint.get("/<int:frame>.<any(png,svg,jpg):kind>")

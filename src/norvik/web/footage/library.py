@@ -72,7 +72,7 @@ def describe() -> ResponseReturnValue:
     connection = database()
     if "swimmer_id" in changes:
         _refuse_judged(ids, changes["swimmer_id"])
-    parts = [("clips", "id", clip_id) for clip_id in ids]
+    parts = [(t, c, n) for n in ids for t, c in (("clips", "id"), ("review_clips", "clip_id"))]
     with undoable(connection, current_user.id, parts) as step:
         clips.change_facts(connection, ids, **changes)
         step.text = f"{times(len(ids), 'clip')} changed."

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from flask import request
 from flask_login import current_user
 
@@ -10,12 +12,19 @@ from norvik.store.clips import Clip
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.recordings import Recording
+from norvik.store.reviews import Review
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 from norvik.web.shared.database import database
 from norvik.workflow import access
 from norvik.workflow.access import Deed, Person
-from norvik.workflow.clip_judgement import Judgement, judge_clip
+from norvik.workflow.clip_judgement import ClipJudgement
+from norvik.workflow.review_judgement import (
+    ReviewJudgement,
+    StrokeJudgement,
+    judge_review,
+    judge_with,
+)
 
 
 def person() -> Person:
@@ -39,9 +48,31 @@ def ready_clip(clip_id: int) -> Clip:
     return found
 
 
-def judgement(clip_id: int) -> Judgement:
-    """A clip with all that can be said of it. Raises NotReadyError while it is being prepared."""
-    return judge_clip(database(), ready_clip(clip_id))
+def review(review_id: int) -> Review:
+    return access.review(database(), person(), review_id, deed())
+
+
+def judged_review(review_id: int) -> ReviewJudgement:
+    """A review with all that its clips say."""
+    return judge_review(database(), review(review_id))
+
+
+@dataclass(frozen=True, slots=True)
+class ClipInReview:
+    """A clip, the review that it is judged in, and what all its clips of that stroke say."""
+
+    clip: Clip
+    own: ClipJudgement
+    section: StrokeJudgement
+    review: ReviewJudgement
+
+
+def clip_in_review(clip_id: int) -> ClipInReview:
+    """A clip with its review judged. Raises NotReadyError while it is being prepared."""
+    found = ready_clip(clip_id)
+    judged = judge_with(database(), found)
+    section = judged.stroke(found.stroke)
+    return ClipInReview(found, section.of_clip(clip_id), section, judged)
 
 
 def recording(recording_id: int) -> Recording:

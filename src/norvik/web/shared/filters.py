@@ -16,17 +16,9 @@ from norvik.core.time.plus_minus import Own, k95
 from norvik.core.time.quantities import Reading
 from norvik.core.time.timebase import Stretch
 from norvik.store.trash import Contents
+from norvik.web.shared.clip_words import VIEW_NAMES, clip_words, contradiction
 from norvik.web.shared.language import day, listed, noun, short_day, times
 
-VIEW_NAMES = {
-    "side-under": "side, under water",
-    "side-above": "side, above water",
-    "front-under": "front, under water",
-    "front-above": "front, above water",
-    "overhead": "overhead",
-    "behind": "from behind",
-    "behind-under": "from behind, under water",
-}
 ROLE_NAMES = {
     "before": "before",
     "drill": "drill",
@@ -126,7 +118,7 @@ def cost_names(costs: tuple[str, ...]) -> str:
     return ", ".join(COSTS[c] for c in costs)
 
 
-_WORK = (("marks", "mark"), ("ticks", "tick"), ("focuses", "chosen point"), ("reviews", "review"),
+_WORK = (("marks", "mark"), ("ticks", "tick"), ("reviews", "review that loses a clip"),
          ("loops", "loop"), ("measures", "measure"))  # fmt: skip
 
 
@@ -163,6 +155,8 @@ def register_filters(app: Flask) -> None:
         "limit_source": limit_source,
         "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),
+        "clip_words": clip_words,
+        "contradiction": contradiction,
         "role_name": lambda r: ROLE_NAMES.get(r, r),
     }
     app.jinja_env.filters.update(functions)

@@ -28,7 +28,6 @@ from norvik.web.shared.undo import toast_on_next_page, with_toast
 from norvik.web.shared.uploads import sent_file
 from norvik.web.swimmer.plan_pdf import deck_pdf, plan_pdf
 from norvik.web.swimmer.pool import pool_of
-from norvik.workflow.clip_judgement import Judgement
 from norvik.workflow.plan_answers import gone_points
 from norvik.workflow.plan_calendar import calendar_of
 from norvik.workflow.plan_files import table_rows
@@ -48,6 +47,7 @@ from norvik.workflow.plans import (
     worked_out,
 )
 from norvik.workflow.pool_tests import judged_of_plan
+from norvik.workflow.review_judgement import ReviewJudgement
 
 #: A plan of a year takes less.
 _MOST_BYTES = 2 << 20
@@ -59,10 +59,10 @@ MOST_YEARS = 5
 WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
-@blueprint.route("/clips/<int:clip_id>/plan", methods=["GET", "POST"])
-def new(clip_id: int) -> ResponseReturnValue:
-    """The form for a plan of the points chosen on a clip; what was typed stays when it fails."""
-    judgement = asked.judgement(clip_id)
+@blueprint.route("/reviews/<int:review_id>/plan", methods=["GET", "POST"])
+def new(review_id: int) -> ResponseReturnValue:
+    """The form for a plan of the points chosen in a review; what was typed stays when it fails."""
+    judgement = asked.judged_review(review_id)
     wrong = None
     if request.method == "POST":
         try:
@@ -72,10 +72,11 @@ def new(clip_id: int) -> ResponseReturnValue:
             return redirect(url_for("plans.show", plan_id=plan_id))
         except PlanError as error:
             wrong = error.sentence
+    clip = judgement.clips[0].clip if judgement.clips else None
     page = render_template(
-        "plan/new.html", j=judgement, clip=judgement.clip, form=request.form, wrong=wrong,
+        "plan/new.html", j=judgement, clip=clip, form=request.form, wrong=wrong,
         today=date.today().isoformat(), weekdays=WEEKDAYS,
-        pool=f"{judgement.clip.facts.pool_m or 25:g}",
+        pool=f"{clip.facts.pool_m or 25 if clip else 25:g}",
         earlier=plans.of_swimmer(database(), judgement.swimmer.id),
     )  # fmt: skip
     return page, 422 if wrong else 200
@@ -324,7 +325,7 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
     }
 
 
-def _wish(judgement: Judgement) -> PlanRequest:
+def _wish(judgement: ReviewJudgement) -> PlanRequest:
     """What the form asks for. Raises PlanError with a sentence."""
     form = request.form
     size = form.get("size", "").strip()
@@ -335,7 +336,9 @@ def _wish(judgement: Judgement) -> PlanRequest:
         starts_on=_day(form.get("starts_on", "")),
         weekdays=tuple(int(d) for d in form.getlist("weekday") if re.fullmatch("[0-6]", d)),
         pool=pool_of(form),
-        focuses=tuple(FocusRequest(f.fault.id) for f in judgement.focuses),
+        focuses=tuple(
+            FocusRequest(f) for f in dict.fromkeys(r.fault.id for _, r in judgement.focuses)
+        ),
         metres=int(size) if by_metres else None,
         minutes=None if by_metres else int(size),
         level=judgement.swimmer.level,

@@ -14,7 +14,7 @@ from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.workflow.choose import BECAUSE
-from norvik.workflow.clip_judgement import MOST_FOCUSES, Judgement
+from norvik.workflow.review_judgement import MOST_FOCUSES, StrokeJudgement
 
 blueprint = Blueprint("causes", __name__, url_prefix="/clips/<int:clip_id>/causes")
 
@@ -69,13 +69,18 @@ def show(clip_id: int) -> ResponseReturnValue:
 
     `order` looks at another order of work, `fault` opens one point.
     """
-    judgement = asked.judgement(clip_id)
+    here = asked.clip_in_review(clip_id)
+    judgement = here.section
     own = judgement.catalogue.questions["order"].chosen(judgement.swimmer.schools).id
     order = request.args.get("order", own)
     order = order if order in ORDERS else own
     findings = judgement.findings
     ranked = rank(findings, judgement.catalogue, judgement.swimmer.pain, order)
     chosen = [f.fault.id for f in judgement.focuses]
+    places = {
+        f.fault: n for n, f in enumerate(here.review.review.focuses, 1)
+        if f.stroke == judgement.stroke
+    }  # fmt: skip
     kinds = _kinds(judgement)
     whole = "whole" in request.args or not kinds
     near = None if whole else around(judgement.catalogue, {*kinds, *chosen})
@@ -87,10 +92,11 @@ def show(clip_id: int) -> ResponseReturnValue:
         )
     return render_template(
         "causes/page.html",
-        clip=judgement.clip,
+        clip=here.clip,
         j=judgement,
-        timed=judgement.timed,
-        river=river_of(drawn, judgement, ranked, kinds, chosen),
+        review=here.review,
+        timed=here.own.timed,
+        river=river_of(drawn, judgement, ranked, kinds, places),
         order=order,
         whole=whole,
         own_order=own,
@@ -98,19 +104,18 @@ def show(clip_id: int) -> ResponseReturnValue:
         ranked=ranked,
         chosen=chosen,
         most=MOST_FOCUSES,
+        chosen_in_all=len(here.review.review.focuses),
         fault=judgement.catalogue.faults.get(open_id),
         of_fault=[f for f in findings if f.id == open_id and f.kind != "strength"],
         rank_of={r.fault.id: r for r in ranked},
-        reasons=reviews.reasons(database(), clip_id),
+        reasons=reviews.reasons(database(), here.review.review.id, judgement.stroke),
         because=BECAUSE,
         fault_figure=fault_figure,
-        frames=[
-            judgement.timed.frame_of(t) for f in findings if f.id == open_id for t in f.instants[:4]
-        ],
+        frames=[one for f in findings if f.id == open_id for one in judgement.frames_of(f)[:4]],
     )
 
 
-def _kinds(judgement: Judgement) -> dict[str, str]:
+def _kinds(judgement: StrokeJudgement) -> dict[str, str]:
     """The gravest kind of finding of each fault."""
     found: dict[str, str] = {}
     for kind in ("watch", "open", "fault"):
@@ -121,17 +126,17 @@ def _kinds(judgement: Judgement) -> dict[str, str]:
 
 
 def river_of(
-    drawn: CurrentMap, judgement: Judgement, ranked: list[Ranked], kinds: dict[str, str],
-    chosen: list[str],
+    drawn: CurrentMap, judgement: StrokeJudgement, ranked: list[Ranked], kinds: dict[str, str],
+    chosen: dict[str, int],
 ) -> River:  # fmt: skip
-    """Places, streams and knots in drawing units."""
+    """Places, streams and knots in drawing units. chosen: place of each chosen point."""
     score = {r.fault.id: r.own for r in ranked}
     box = COLUMN - 28
     places = {
         s.fault: Place(
             s.fault, judgement.catalogue.faults[s.fault].name, 8 + s.column * COLUMN,
             TOP + s.row * ROW, kinds.get(s.fault, ""),
-            chosen.index(s.fault) + 1 if s.fault in chosen else None, s.knot,
+            chosen.get(s.fault), s.knot,
         )
         for s in drawn.spots
     }  # fmt: skip

@@ -1,4 +1,7 @@
-"""Judge: strengths first, then faults with their frames; choose one to three points."""
+"""Judge: strengths first, then faults with their frames; choose one to three points.
+
+The page shows the film of one clip, with its sheet; what is judged is the whole review.
+"""
 
 from __future__ import annotations
 
@@ -8,12 +11,15 @@ from flask_login import current_user
 
 from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
+from norvik.core.judging.coaching_model import Fault, Strength
+from norvik.core.judging.kit import changed_by
 from norvik.store import focus_answers, last_positions, reviews
 from norvik.store.clips import Clip
 from norvik.store.undo import Step
 from norvik.web.draw.clock_face import aim_words, clock_face
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared import asked
+from norvik.web.shared.asked import ClipInReview
 from norvik.web.shared.database import database
 from norvik.web.shared.undo import toast_on_next_page, with_toast
 from norvik.workflow.choose import (
@@ -24,11 +30,10 @@ from norvik.workflow.choose import (
     keep_drill,
     swap_drill,
 )
-from norvik.workflow.clip_judgement import (
+from norvik.workflow.review_judgement import (
     LEAST_STRENGTHS,
     MOST_FOCUSES,
     MOST_FOCUSES_LONG_EVENT,
-    Judgement,
 )
 from norvik.workflow.tick import answer, in_training, tick
 
@@ -37,7 +42,7 @@ blueprint = Blueprint("judge", __name__, url_prefix="/clips/<int:clip_id>/judge"
 
 @blueprint.get("/")
 def show(clip_id: int) -> ResponseReturnValue:
-    return render_template("judge/page.html", **context(asked.judgement(clip_id)))
+    return render_template("judge/page.html", **context(asked.clip_in_review(clip_id)))
 
 
 @blueprint.post("/seen")
@@ -45,7 +50,7 @@ def seen(clip_id: int) -> ResponseReturnValue:
     """Tick a fault or strength with side and degree; an empty degree removes the tick."""
     form = request.form
     step = tick(
-        database(), current_user.id, asked.judgement(clip_id), form.get("what", ""),
+        database(), current_user.id, asked.clip_in_review(clip_id).own, form.get("what", ""),
         form.get("side", ""), form.get("degree", ""), form.get("frame", type=int),
     )  # fmt: skip
     return _body(clip_id, step)
@@ -53,19 +58,21 @@ def seen(clip_id: int) -> ResponseReturnValue:
 
 @blueprint.post("/worked-on")
 def worked_on(clip_id: int) -> ResponseReturnValue:
-    """How a focus in training looks on this clip; pressed again the answer is removed."""
+    """How a focus in training looks in this review; pressed again the answer is removed."""
     fault, said = request.form.get("fault", ""), request.form.get("answer", "")
-    judgement = asked.judgement(clip_id)
-    return _body(clip_id, answer(database(), current_user.id, judgement, fault, said))
+    section = asked.clip_in_review(clip_id).section
+    return _body(clip_id, answer(database(), current_user.id, section, fault, said))
 
 
 @blueprint.post("/focus")
 def focus(clip_id: int) -> ResponseReturnValue:
-    """Add or remove a focus, or move it up."""
-    form = request.form
+    """Add or remove a focus, or move it up. want: "yes" or "no", whatever it was before."""
+    form, here = request.form, asked.clip_in_review(clip_id)
     step = choose(
-        database(), current_user.id, asked.judgement(clip_id), form.get("fault", ""),
-        move_up=form.get("move") == "up", long_event=bool(form.get("long_event")),
+        database(), current_user.id, here.review, form.get("stroke") or here.section.stroke,
+        form.get("fault", ""), move_up=form.get("move") == "up",
+        long_event=bool(form.get("long_event")),
+        want={"yes": True, "no": False}.get(form.get("want", "")),
     )  # fmt: skip
     return _body(clip_id, step)
 
@@ -74,7 +81,7 @@ def focus(clip_id: int) -> ResponseReturnValue:
 def because(clip_id: int) -> ResponseReturnValue:
     """Why another focus than the suggested one was chosen."""
     fault, words = request.form.get("fault", ""), request.form.get("because", "")
-    give_reason(database(), asked.judgement(clip_id), fault, words)
+    give_reason(database(), asked.clip_in_review(clip_id).section, fault, words)
     return _body(clip_id)
 
 
@@ -82,7 +89,7 @@ def because(clip_id: int) -> ResponseReturnValue:
 def another(clip_id: int) -> ResponseReturnValue:
     """The next suitable drill in place of one."""
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
-    swap_drill(database(), asked.judgement(clip_id), fault, drill)
+    swap_drill(database(), asked.clip_in_review(clip_id).section, fault, drill)
     return _body(clip_id)
 
 
@@ -90,7 +97,8 @@ def another(clip_id: int) -> ResponseReturnValue:
 def still(clip_id: int) -> ResponseReturnValue:
     """Take the frame in the video as the still of a focus."""
     fault, frame = request.form.get("fault", ""), request.form.get("frame", -1, type=int)
-    choose_still(database(), asked.judgement(clip_id), fault, frame)
+    here = asked.clip_in_review(clip_id)
+    choose_still(database(), here.section, fault, here.clip, frame)
     return _body(clip_id)
 
 
@@ -98,7 +106,7 @@ def still(clip_id: int) -> ResponseReturnValue:
 def drills(clip_id: int) -> ResponseReturnValue:
     """Take a drill of a focus in or out."""
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
-    keep_drill(database(), asked.judgement(clip_id), fault, drill)
+    keep_drill(database(), asked.clip_in_review(clip_id).section, fault, drill)
     return _body(clip_id)
 
 
@@ -108,7 +116,7 @@ def _body(clip_id: int, step: Step | None = None) -> ResponseReturnValue:
         if step is not None:
             toast_on_next_page(step)
         return redirect(url_for("causes.show", clip_id=clip_id, fault=request.form.get("fault")))
-    body = render_template("judge/_body.html", **context(asked.judgement(clip_id)))
+    body = render_template("judge/_body.html", **context(asked.clip_in_review(clip_id)))
     return body if step is None else with_toast(body, step)
 
 
@@ -118,51 +126,59 @@ def _place(clip: Clip) -> int:
     return at if at is not None and clip.holds(at) else clip.first_frame
 
 
-def context(judgement: Judgement) -> dict[str, object]:
+def _seen_first(points: list[Fault], view: str) -> list[Fault]:
+    """What this view shows before what it hardly shows, else in the order of the tables."""
+    return sorted(points, key=lambda p: view not in p.views)
+
+
+def context(here: ClipInReview) -> dict[str, object]:
     """What the page and its body show."""
-    catalogue, clip = judgement.catalogue, judgement.clip
-    ticks = {(t.what, t.side): t for t in judgement.seen}
-    strengths = judgement.of_kind("strength")
-    chosen = [f.fault.id for f in judgement.focuses]
-    by_eye = [f for f in catalogue.faults.values() if not f.bands]
+    section, clip, own = here.section, here.clip, here.own
+    catalogue, review = section.catalogue, here.review
+    ticks = {(t.what, t.side): t for t in own.seen}
+    strengths = section.of_kind("strength")
+    chosen = [f.fault.id for f in section.focuses]
+    places = {(f.stroke, f.fault): n for n, f in enumerate(review.review.focuses, 1)}
+    every: list[Fault] = list(catalogue.faults.values())
+    good: list[Strength] = list(catalogue.strengths.values())
     return {
         "clip": clip,
-        "j": judgement,
-        "timed": judgement.timed,
+        "j": section,
+        "review": review,
+        "timed": own.timed,
         "place": _place(clip),
         "strengths": strengths,
         "strengths_missing": max(0, LEAST_STRENGTHS - len(strengths)),
-        "watch": judgement.of_kind("watch"),
-        "open": judgement.of_kind("open"),
+        "watch": section.of_kind("watch"),
+        "open": section.of_kind("open"),
         "chosen": chosen,
+        "places": places,
+        "chosen_in_all": len(review.review.focuses),
+        "other_strokes": [(s, r) for s, r in review.focuses if s.stroke != section.stroke],
+        "no_longer_found": review.no_longer_found,
         # The chosen points first, in the coach's order.
-        "stills": {f.fault: f.still_frame for f in judgement.review.focuses},
-        "ordered": judgement.focuses + [r for r in judgement.ranked if r.fault.id not in chosen],
+        "stills": {f.fault: f for f in section.stored_focuses},
+        "ordered": section.focuses + [r for r in section.ranked if r.fault.id not in chosen],
         "most": MOST_FOCUSES,
         "most_long_event": MOST_FOCUSES_LONG_EVENT,
-        "reasons": reviews.reasons(database(), clip.id),
+        "reasons": reviews.reasons(database(), review.review.id, section.stroke),
         "because": BECAUSE,
         "clock_face": clock_face,
         "aim_words": aim_words,
         "fault_figure": fault_figure,
         "ticks": ticks,
-        "worked_on": [catalogue.faults[f] for f in in_training(database(), judgement)],
-        "answers": focus_answers.of_clip(database(), clip.id),
-        "faults_here": [f for f in by_eye if clip.view in f.views and f.part != "wall"],
-        "faults_elsewhere": [f for f in by_eye if clip.view not in f.views],
-        "faults_wall": [f for f in by_eye if clip.view in f.views and f.part == "wall"],
+        "proofs": {(f.id, f.side): f.proof for f in own.faults if f.proof},
+        "numbers_show": {f.id: f for f in own.faults if f.judged and not f.seen},
+        "in_training": [catalogue.faults[f] for f in in_training(database(), section)],
+        "answers": focus_answers.of_review(database(), review.review.id, section.stroke),
+        "sheet_faults": _seen_first([f for f in every if f.part != "wall"], clip.view),
+        "faults_wall": _seen_first([f for f in every if f.part == "wall"], clip.view),
         # At the wall there is something to see when it was marked or ticked already.
-        "at_wall": bool(judgement.timed.timing.walls)
-        or any(t.what.startswith("wall-") for t in judgement.seen),
-        "strengths_here": [
-            s for s in catalogue.strengths.values() if clip.view in s.views and len(s.strokes) == 1
-        ],
-        "strengths_wall": [
-            s for s in catalogue.strengths.values() if clip.view in s.views and len(s.strokes) > 1
-        ],
+        "at_wall": bool(own.timed.timing.walls)
+        or any(t.what.startswith("wall-") for t in own.seen),
+        "strengths_here": [s for s in good if len(s.strokes) == 1],
+        "strengths_wall": [s for s in good if len(s.strokes) > 1],
+        "kit_changes": sorted(changed_by(clip.facts.kit)),
         "on_frames": {*MEASURES, *FOLLOWED},
-        "evidence": {
-            (f.id, f.side): [judgement.timed.frame_of(t) for t in f.instants[:6]]
-            for f in judgement.findings
-        },
+        "evidence": {(f.id, f.side): section.frames_of(f)[:6] for f in section.findings},
     }

@@ -23,7 +23,9 @@ let line = 0;
 let arm = "left";
 // What lies in a folded part of the sheet is passed over.
 const lines = () =>
-  [...document.querySelectorAll(".sheet-line")].filter((l) => !l.closest("details:not([open])"));
+  [...document.querySelectorAll(".sheet-line:not([hidden])")].filter(
+    (l) => !l.closest("details:not([open])"),
+  );
 function toLine(by) {
   const all = lines();
   line = Math.min(all.length - 1, Math.max(0, line + by));
@@ -49,7 +51,49 @@ function tick(degree) {
     values: { what, side, degree },
   });
 }
-document.body.addEventListener("htmx:afterSettle", showLine);
+// Search as you type: by name, and by what other coaches call it. Folded parts open meanwhile.
+let searched = "";
+function search(text) {
+  searched = text.trim().toLowerCase();
+  const words = searched.split(/\s+/).filter(Boolean);
+  let found = 0;
+  for (const l of document.querySelectorAll(".sheet-line")) {
+    const fits = words.every((w) => l.dataset.words.includes(w));
+    l.hidden = !fits;
+    found += Number(fits);
+  }
+  for (const d of document.querySelectorAll("#sheet details")) {
+    d.dataset.was ??= String(d.open);
+    d.open = searched ? true : d.dataset.was === "true";
+  }
+  document.getElementById("sheet-none").hidden = !searched || found > 0;
+  line = 0;
+  showLine();
+}
+document.addEventListener("input", (event) => {
+  if (event.target.id === "sheet-search") search(event.target.value);
+});
+document.addEventListener("keydown", (event) => {
+  if (event.target.id !== "sheet-search") return;
+  // From the field back to the sheet: what was found first is under the keys.
+  if (event.key === "Enter" || event.key === "ArrowDown") event.target.blur();
+  else if (event.key === "Escape") {
+    event.target.value = "";
+    search("");
+    event.target.blur();
+  } else return;
+  event.preventDefault();
+});
+document.body.addEventListener("htmx:afterSettle", () => {
+  const field = /** @type {HTMLInputElement} */ (document.getElementById("sheet-search"));
+  if (field && searched && !field.value) {
+    const kept = line;
+    field.value = searched;
+    search(searched);
+    line = kept;
+  }
+  showLine();
+});
 
 const actions = {
   ...transportActions(stage),
@@ -60,6 +104,7 @@ const actions = {
   },
   tick,
   another: () => document.querySelector("[data-another]")?.click(),
+  find: () => document.getElementById("sheet-search")?.focus(),
 };
 connect(actions, {
   ...TRANSPORT_KEYS,
@@ -71,6 +116,8 @@ connect(actions, {
   c: ["tick", "clear"],
   x: ["tick", ""],
   a: ["another"],
+  "/": ["find"],
+  "Shift+/": ["find"],
 });
 showLine();
 showState(stage, root, clock);
