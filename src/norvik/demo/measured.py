@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
 import sqlite3
+from collections.abc import Callable, Sequence
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -17,9 +20,59 @@ from norvik.settings import Settings
 from norvik.store import clips, drawings, jobs, references, stills, tracks
 from norvik.store.drawings import StoredDrawing
 
+#: Where a joint lies on a frame.
+At = Callable[[str, int], Point]
+#: Joints that are clicked for each measure, and the arm's event at which it is taken.
+_MEASURES = {
+    "high-elbow": ("press", ("right_shoulder", "right_elbow", "right_fingertip")),
+    "body-line": ("press", ("right_shoulder", "right_ankle", "left_ankle")),
+    "body-roll": ("shoulder", ("left_shoulder", "right_shoulder")),
+}
+_SIDED = {"high-elbow": "right", "body-line": "", "body-roll": "right"}
+_TAKINGS = 3
 #: Seconds of the clip that are followed, and what.
 _FOLLOWED_S = 7.0
 _POINTS = ("wrist", "elbow", "shoulder")
+
+
+def _joints(measure: str, at: At, frame: int) -> list[Point]:
+    return [at(joint, frame) for joint in _MEASURES[measure][1]]
+
+
+def measure_alone(
+    connection: sqlite3.Connection, coach: int, clip_id: int, take: Take, truth: dict[str, Any],
+    measures: Sequence[str],
+) -> None:  # fmt: skip
+    """Some measures on three frames each, placed from the film's truth."""
+    base = clips.time_base(connection, clips.by_id(connection, clip_id))
+    planned = schedule(take.swim, take.seconds).marks(0.0, base.duration_s)
+    for measure in measures:
+        event, joints = _MEASURES[measure]
+        times = [m.time_s for m in planned if m.event == event and m.side == "right"]
+        frames = [base.frame_nearest(time_s) for time_s in times]
+        if measure == "body-roll":
+            frames = _largest_rolls(truth, frames)
+        for frame in frames[:_TAKINGS]:
+            points = tuple(_place(truth["joints_px"][j][frame]) for j in joints)
+            made = StoredDrawing(
+                0, "measure", measure, _SIDED[measure], frame, frame, frame, points
+            )
+            drawings.add(connection, clip_id, coach, made)
+
+
+def _largest_rolls(truth: dict[str, Any], frames: Sequence[int]) -> list[int]:
+    """The frame of each cycle, from one of these frames to the next, with the largest roll."""
+    left, right = (truth["joints_px"][f"{side}_shoulder"] for side in ("left", "right"))
+
+    def roll(frame: int) -> float:
+        (lx, ly), (rx, ry) = left[frame], right[frame]
+        return math.atan2(abs(ly - ry), abs(lx - rx))
+
+    return [max(range(a, b), key=roll) for a, b in pairwise(frames) if b > a]
+
+
+def _place(xy: Sequence[float]) -> Point:
+    return Point(round(xy[0], 1), round(xy[1], 1))
 
 
 def measure_clip(
@@ -32,8 +85,7 @@ def measure_clip(
     joints = truth["joints_px"]
 
     def at(name: str, frame: int) -> Point:
-        x, y = joints[name][frame]
-        return Point(round(x, 1), round(y, 1))
+        return _place(joints[name][frame])
 
     def draw(kind: str, name: str, side: str, frame: int, *points: Point, **more: str) -> None:
         made = StoredDrawing(0, kind, name, side, frame, frame, frame, points, **more)
@@ -44,12 +96,10 @@ def measure_clip(
     references.put(connection, clip_id, "water", 0, ends)
     planned = schedule(take.swim, take.seconds).marks(0.0, base.duration_s)
     pressed = [m.time_s for m in planned if m.event == "press" and m.side == "right"]
-    for time_s in pressed[:3]:
-        frame = base.frame_nearest(time_s)
-        arm = [at(f"right_{joint}", frame) for joint in ("shoulder", "elbow", "fingertip")]
-        draw("measure", "high-elbow", "right", frame, *arm)
-        body = [at(joint, frame) for joint in ("right_shoulder", "right_ankle", "left_ankle")]
-        draw("measure", "body-line", "", frame, *body)
+    frames = [base.frame_nearest(time_s) for time_s in pressed[:3]]
+    for frame in frames:
+        draw("measure", "high-elbow", "right", frame, *_joints("high-elbow", at, frame))
+        draw("measure", "body-line", "", frame, *_joints("body-line", at, frame))
     first = base.frame_nearest(
         next(m.time_s for m in planned if m.event == "shoulder" and m.side == "right")
     )

@@ -23,7 +23,8 @@ class DemoClip:
 
     days_ago: when it is said to have been filmed. at_once: filmed before the demo opens; the
     others follow while it is in use. marked: its marks are placed, too. pace: the speed that the
-    swimmer keeps is said as the pace.
+    swimmer keeps is said as the pace. seen: what the coach ticked, (what, side, degree). measures:
+    that were taken on three frames.
     """
 
     name: str
@@ -34,6 +35,8 @@ class DemoClip:
     at_once: bool = False
     marked: bool = False
     pace: bool = False
+    seen: tuple[tuple[str, str, str], ...] = ()
+    measures: tuple[str, ...] = ()
 
     @property
     def stroke(self) -> str:
@@ -107,7 +110,7 @@ AKSEL = Take(
         roll_deg=40,
         kick_m=0.19,
         metres_per_cycle=2.3,
-        dials={"straight-arm": 0.8, "crossing": 0.5},
+        dials={"straight-arm": 0.8, "crossing": 0.5, "over-rotation": 0.8},
     ),
     seconds=10,
     skin=(116, 148, 200),
@@ -164,6 +167,15 @@ def _speed_step(per_min: float, speed: float, number: int) -> DemoClip:
     )
 
 
+def _medley(
+    name: str, stroke: str, per_min: float, seed: int, faults: dict[str, float],
+    seen: tuple[str, ...],
+) -> DemoClip:  # fmt: skip
+    """One stroke of the medley swimmer, filmed and ticked on the same day as the others."""
+    take = _take(stroke, per_min, seed, PINK, DARK, faults)
+    return DemoClip(name, "before", 4, (take,), seen=tuple((s, "", "clear") for s in seen))
+
+
 SQUAD = (
     DemoSwimmer(
         Swimmer(
@@ -196,12 +208,30 @@ SQUAD = (
             schools={"glide": "continuous", "roll": "long-axis", "recovery": "bent"},
         ),
         (
-            DemoClip("rimvold-side-pace.mp4", "before", 1, (AKSEL,), at_once=True),
+            DemoClip(
+                "rimvold-side-pace.mp4",
+                "before",
+                1,
+                (AKSEL,),
+                at_once=True,
+                marked=True,
+                seen=(("long-line", "", "clear"), ("dropped-elbow", "right", "slight")),
+                measures=("high-elbow",),
+            ),
             DemoClip(
                 "rimvold-front-pace.mp4",
                 "before",
                 1,
                 (replace(AKSEL, view="front-under", seconds=6),),
+                seen=(("over-rotation", "right", "clear"), ("straight-arm", "right", "clear")),
+                measures=("body-roll",),
+            ),
+            DemoClip(
+                "rimvold-overhead-pace.mp4",
+                "before",
+                1,
+                (replace(AKSEL, view="overhead", seconds=5),),
+                seen=(("crossing", "right", "clear"),),
             ),
         ),
     ),
@@ -270,7 +300,7 @@ SQUAD = (
         Swimmer(
             "Linnea Vassmyr",
             level="advanced",
-            aim="butterfly leg of the medley relay",
+            aim="100 m individual medley, under 1:20",
             kit=("fins",),
         ),
         (
@@ -279,6 +309,7 @@ SQUAD = (
                 "before",
                 4,
                 (_take("butterfly", 46, 61, PINK, DARK, {"fly-late-breath": 0.9}),),
+                marked=True,
             ),
             DemoClip(
                 "vassmyr-above.mp4",
@@ -289,6 +320,31 @@ SQUAD = (
                         "butterfly", 46, 61, PINK, DARK, {"fly-late-breath": 0.9}, view="side-above"
                     ),
                 ),
+                seen=(("fly-little-finger", "", "clear"),),
+            ),
+            _medley(
+                "vassmyr-back.mp4",
+                "backstroke",
+                42,
+                62,
+                {"back-little-roll": 0.8},
+                ("back-still-head", "back-little-roll"),
+            ),
+            _medley(
+                "vassmyr-breast.mp4",
+                "breaststroke",
+                38,
+                63,
+                {"breast-slow-heels": 0.8},
+                ("breast-quick-shoot", "breast-slow-heels"),
+            ),
+            _medley(
+                "vassmyr-free.mp4",
+                "freestyle",
+                46,
+                64,
+                {"short-finish": 0.8},
+                ("quiet-head", "short-finish"),
             ),
         ),
     ),

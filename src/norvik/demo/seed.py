@@ -12,7 +12,7 @@ from datetime import date, timedelta
 from pathlib import Path
 
 from norvik.core.strokes.events import Mark
-from norvik.demo.measured import measure_clip
+from norvik.demo.measured import measure_alone, measure_clip
 from norvik.demo.people import COACH, POOL_M, SIGN_IN, SQUAD, DemoClip, everything
 from norvik.demo.swims import add_swim
 from norvik.demo.training import add_plan
@@ -94,7 +94,7 @@ def _add_clip(
         else:
             film(first, path)
         beside = path.with_suffix(".truth.json")
-        truth = json.loads(beside.read_bytes()) if clip.reviewed else None
+        truth = json.loads(beside.read_bytes()) if clip.reviewed or clip.measures else None
         facts = Facts(
             swimmer_id,
             stroke=clip.stroke,
@@ -119,9 +119,20 @@ def _add_clip(
         for m in _from_first_breath(planned):
             frame = base.frame_nearest(m.time_s)
             marks.place(connection, clip_id, coach, frame, m.lane, m.side, m.event)
-        if truth is not None:
+        if clip.reviewed and truth is not None:
             measure_clip(settings, connection, coach, clip_id, first, truth)
             _review(connection, clip_id)
+    if clip.measures and truth is not None:
+        measure_alone(connection, coach, clip_id, first, truth, clip.measures)
+    _tick(connection, clip_id, clip)
+
+
+def _tick(connection: sqlite3.Connection, clip_id: int, clip: DemoClip) -> None:
+    """Ticks a third into the film; a side where the fault has one."""
+    stored = clips.by_id(connection, clip_id)
+    frame = stored.first_frame + (stored.last_frame - stored.first_frame) // 3
+    for what, side, degree in clip.seen:
+        observations.put(connection, clip_id, Sighting(what, side, degree, frame))
 
 
 def _speed(take: Take) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -177,6 +178,15 @@ def by_id(connection: sqlite3.Connection, clip_id: int) -> Clip:
     if row is None:
         raise NotFoundError("This clip has been deleted.")
     return from_row(row)
+
+
+def by_ids(connection: sqlite3.Connection, ids: Sequence[int]) -> list[Clip]:
+    """These clips, also those in the trash; one that was deleted is left out."""
+    rows = connection.execute(
+        SELECT + "WHERE c.id IN (SELECT value FROM json_each(?)) ORDER BY c.id",
+        (json.dumps(list(ids)),),
+    )
+    return [from_row(row) for row in rows]
 
 
 def newest_first(

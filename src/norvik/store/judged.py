@@ -5,10 +5,10 @@ from __future__ import annotations
 import sqlite3
 
 #: Marks and measures are not of it: they say what is on the film, whoever swims there.
-TABLES = ("sightings",)
+TABLES = ("sightings", "remarks")
 
 
 def remove(connection: sqlite3.Connection, clip_id: int) -> None:
-    """Take away what was ticked on a clip. Call inside a transaction."""
+    """Take away what was ticked and said on a clip. Call inside a transaction."""
     for table in TABLES:
         connection.execute(f"DELETE FROM {table} WHERE clip_id = ?", (clip_id,))

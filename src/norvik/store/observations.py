@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 DEGREES = ("slight", "clear")
@@ -37,3 +39,13 @@ def remove(connection: sqlite3.Connection, clip_id: int, what: str, side: str) -
     connection.execute(
         "DELETE FROM sightings WHERE clip_id = ? AND what = ? AND side = ?", (clip_id, what, side)
     )
+
+
+def counts(connection: sqlite3.Connection, clip_ids: Sequence[int]) -> dict[int, int]:
+    """How many ticks there are on each of these clips; those without are left out."""
+    rows = connection.execute(
+        "SELECT clip_id, count(*) FROM sightings "
+        "WHERE clip_id IN (SELECT value FROM json_each(?)) GROUP BY clip_id",
+        (json.dumps(list(clip_ids)),),
+    )
+    return dict(rows.fetchall())

@@ -139,7 +139,7 @@ def everything(connection: sqlite3.Connection, swimmer_id: int) -> dict[str, lis
     add("swimmers", "SELECT * FROM swimmers WHERE id = ?")
     for table in ("clips", *_OWN):
         add(table, f"SELECT * FROM {table} WHERE swimmer_id = ?")
-    for table in ("marks", "sightings", "drawings", "loops", "stills", "tracks",
+    for table in ("marks", "sightings", "remarks", "drawings", "loops", "stills", "tracks",
                   "clip_references", "best_rhythms", "marked_again", "ticked_again"):  # fmt: skip
         add(table, f"SELECT x.* FROM {table} x JOIN clips c ON c.id = x.clip_id "
                    "WHERE c.swimmer_id = ?")  # fmt: skip

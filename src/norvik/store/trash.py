@@ -20,6 +20,7 @@ class Contents:
     clips: int
     marks: int
     ticks: int
+    remarks: int
     reviews: int
     loops: int
     measures: int
@@ -38,7 +39,7 @@ def contents(connection: sqlite3.Connection, ids: Sequence[int]) -> Contents:
         connection.execute(
             f"SELECT count(*) FROM {table} WHERE clip_id IN ({holes})", tuple(ids)
         ).fetchone()[0]
-        for table in ("marks", "sightings", "loops", "drawings")
+        for table in ("marks", "sightings", "loops", "drawings", "remarks")
     ]
     alone, size = connection.execute(
         "SELECT count(*), coalesce(sum(r.bytes), 0) FROM recordings r "
@@ -55,8 +56,8 @@ def contents(connection: sqlite3.Connection, ids: Sequence[int]) -> Contents:
         f"AND m.clip_id IN ({holes})",
         tuple(ids),
     ).fetchone()[0]
-    marks, ticks, loops, taken = counts
-    return Contents(len(ids), marks, ticks, losing, loops, taken, alone, size)
+    marks, ticks, loops, taken, said = counts
+    return Contents(len(ids), marks, ticks, said, losing, loops, taken, alone, size)
 
 
 def put(connection: sqlite3.Connection, ids: Sequence[int]) -> None:

@@ -17,7 +17,7 @@ Part = tuple[str, str, int | str]
 _TABLES = {
     "sightings", "focuses", "overrules", "reviews", "review_clips", "focus_answers", "plans",
     "training", "clips", "own_drills", "swims", "swim_lengths", "pool_tests", "rungs", "pains",
-    "swimmers",
+    "swimmers", "remarks",
 }  # fmt: skip
 #: Steps that are kept for each person.
 _KEPT = 50

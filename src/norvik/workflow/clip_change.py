@@ -14,9 +14,9 @@ from norvik.core.judging.on_frame import OnFrame
 from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.store.reviews import Focus
+from norvik.workflow.clip_judgement import swimmer_tables
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
-from norvik.workflow.own_catalogue import tables_of
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
     before, after = time_clip(connection, first), time_clip(connection, last)
     assert clip.swimmer_id is not None  # a clip without a swimmer has no others
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
-    catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
+    catalogue = swimmer_tables(connection, swimmer, clip.stroke)
     schools = swimmer.schools
     chosen = [
         catalogue.faults[focus.fault]

@@ -12,14 +12,17 @@ from norvik.core.judging.findings import find_faults, find_strengths, in_order
 from norvik.core.judging.joined import ClipFindings, Pace
 from norvik.core.judging.judged import Finding, Seen
 from norvik.core.judging.on_frame import OnFrame
+from norvik.core.judging.remarks import finding_of
 from norvik.core.prescription.prescribe import SwimmerProfile
-from norvik.store import observations, swimmers
+from norvik.store import observations, remarks, swimmers
 from norvik.store.clips import Clip
 from norvik.store.observations import Sighting
+from norvik.store.remarks import StoredRemark
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.remark import as_said, with_own_points
 
 
 @dataclass(frozen=True)
@@ -34,6 +37,7 @@ class ClipJudgement:
     #: Faults, what to watch, open questions, what was ticked as good, and what is ruled out.
     faults: tuple[Finding, ...]
     taken: tuple[OnFrame, ...] = ()
+    remarks: tuple[StoredRemark, ...] = ()
 
     @property
     def clip(self) -> Clip:
@@ -67,7 +71,7 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> ClipJudgement:
         raise NotFoundError("This clip has no swimmer yet. Assign one first: Details on the bench.")
     timed = time_clip(connection, clip)
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
-    catalogue = tables_of(connection, clip.stroke).for_level(swimmer.level)
+    catalogue = swimmer_tables(connection, swimmer, clip.stroke)
     ticks = tuple(observations.of_clip(connection, clip.id))
     seen = [
         Seen(
@@ -83,5 +87,14 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> ClipJudgement:
     taken, obstacles = on_frame_of(connection, timed)
     faults = find_faults(timed.timing, seen, catalogue, swimmer.level, swimmer.schools, taken,
                          obstacles, clip.facts.kit)  # fmt: skip
+    said = tuple(remarks.of_clip(connection, clip.id))
+    in_words = [finding_of(as_said(r, clip.view, clip, timed.time_base)) for r in said]
+    faults = in_order([*faults, *(f for f in in_words if f is not None)])
     return ClipJudgement(timed, swimmer, catalogue, ticks, tuple(seen), tuple(faults),
-                         tuple(taken))  # fmt: skip
+                         tuple(taken), said)  # fmt: skip
+
+
+def swimmer_tables(connection: sqlite3.Connection, swimmer: Swimmer, stroke: str) -> Catalogue:
+    """The tables of a stroke for a swimmer: of the level, with points in the coach's own words."""
+    tables = tables_of(connection, stroke).for_level(swimmer.level)
+    return with_own_points(connection, tables, swimmer.id, stroke)

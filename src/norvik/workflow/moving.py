@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Sequence
 
-from norvik.store import clips, judged, observations, plans, reviews
+from norvik.store import clips, judged, observations, plans, remarks, reviews
 from norvik.store.clips import Clip, Facts
 from norvik.store.reviews import Review
 
@@ -19,7 +19,8 @@ def what_hangs(connection: sqlite3.Connection, clip: Clip) -> list[str]:
     The review counts where the clip is the only one in it; else it keeps what it says.
     """
     ticks = len(observations.of_clip(connection, clip.id))
-    found = [_count(ticks, "tick") if ticks else ""]
+    said = len(remarks.of_clip(connection, clip.id))
+    found = [_count(ticks, "tick") if ticks else "", _count(said, "remark") if said else ""]
     review = alone_in(connection, clip)
     if review is not None:
         answers = reviews.answers(connection, review.id)

@@ -16,11 +16,13 @@ from norvik.core.prescription.plan import FocusRequest, Plan, PlanRequest, Sessi
 from norvik.core.prescription.plan.sets import ADDED, FocusDrills
 from norvik.core.prescription.pool_tests import offered_tests
 from norvik.core.prescription.prescribe import effort_of, prescribe, topics_of, unsuitable
+from norvik.core.strokes import STROKES
 from norvik.store import plans, review_clips, swimmers
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_judgement import receiver_of
 from norvik.workflow.own_catalogue import all_tables, tables_of
+from norvik.workflow.remark import with_own_points
 from norvik.workflow.review_judgement import ReviewJudgement
 
 
@@ -130,10 +132,15 @@ def strokes_of(plan: SwimmerPlan) -> list[str]:
 
 def plan_tables(connection: sqlite3.Connection, stored: StoredPlan) -> Catalogue:
     """The tables of the plan's stroke, or of all strokes where its points are of several."""
-    own = tables_of(connection, stored.stroke)
+    own = with_own_points(
+        connection, tables_of(connection, stored.stroke), stored.swimmer_id, stored.stroke
+    )
     if all(f.fault in own.faults for f in stored.request.focuses):
         return own
-    return all_tables(connection)
+    tables = all_tables(connection)
+    for stroke in STROKES:
+        tables = with_own_points(connection, tables, stored.swimmer_id, stroke)
+    return tables
 
 
 def worked_out(

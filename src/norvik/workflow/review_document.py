@@ -20,7 +20,8 @@ from norvik.workflow.review_judgement import LEAST_STRENGTHS, ReviewJudgement, S
 WEEKS_A_FOCUS = 3
 #: Strengths in a review, at most: more would bury the point.
 _MOST_STRENGTHS = 4
-_MOST_STILLS = 2
+#: One picture says it; a second one of the same would only be longer.
+_MOST_STILLS = 1
 
 
 @dataclass(frozen=True, slots=True)

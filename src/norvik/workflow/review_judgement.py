@@ -17,8 +17,12 @@ from norvik.store import clips, review_clips, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.store.reviews import Focus, Review
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_judgement import ClipJudgement, judge_clip, receiver_of
-from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.clip_judgement import (
+    ClipJudgement,
+    judge_clip,
+    receiver_of,
+    swimmer_tables,
+)
 
 #: Points to work on at once, at most, over all strokes of a review.
 MOST_FOCUSES = 3
@@ -212,8 +216,7 @@ def judge_review(connection: sqlite3.Connection, review: Review) -> ReviewJudgem
         judged.setdefault(focus.stroke, [])
     strokes = [
         StrokeJudgement(
-            review, stroke, swimmer, tables_of(connection, stroke).for_level(swimmer.level),
-            tuple(of_stroke),
+            review, stroke, swimmer, swimmer_tables(connection, swimmer, stroke), tuple(of_stroke),
         )
         for stroke, of_stroke in judged.items()
     ]  # fmt: skip

@@ -215,6 +215,10 @@ class Catalogue:
     cautions: tuple[Caution, ...]
     level: str = ""
 
+    def with_faults(self, more: Iterable[Fault]) -> Catalogue:
+        """The same tables with more faults."""
+        return replace(self, faults={**self.faults, **{f.id: f for f in more}})
+
     def for_level(self, level: str) -> Catalogue:
         """The same tables with the bands of a swimmer's level."""
         return replace(self, level=level)

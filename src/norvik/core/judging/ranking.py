@@ -138,7 +138,8 @@ def _own(fault: Fault, found: list[Finding], painful: set[str]) -> float:
     weights = sorted(
         (WEIGHTS[c] * (2 if PAINFUL.get(c) in painful else 1) for c in fault.costs), reverse=True
     )
-    weight = weights[0] + FURTHER * sum(weights[1:])
+    # What a point in own words costs nobody has said: it weighs like one whole cost.
+    weight = weights[0] + FURTHER * sum(weights[1:]) if weights else 1.0
     return weight * max(f.severity * f.share for f in found)
 
 
@@ -164,5 +165,8 @@ def _reasons(
         reasons.append(f"It leads to {what}: {listed}.")
     costs = [COSTS[c] for c in fault.costs]
     degree = "clear" if any(f.degree == "clear" for f in found) else "slight"
-    reasons.append(f"{degree.capitalize()}; it costs {', '.join(costs)}.")
+    if costs:
+        reasons.append(f"{degree.capitalize()}; it costs {', '.join(costs)}.")
+    else:
+        reasons.append("In your own words.")
     return tuple(reasons)

@@ -43,6 +43,7 @@ KEY_GROUPS = (
             ("Shift M", "measure on the frame"),
             ("Shift D", "draw on the picture"),
             ("Shift P", "save the frame as a still"),
+            ("Shift N", "a remark in your own words on this frame"),
         ),
     ),
     (

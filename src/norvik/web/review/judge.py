@@ -13,8 +13,10 @@ from norvik.core.frame.measures import MEASURES
 from norvik.core.frame.movement import FOLLOWED
 from norvik.core.judging.coaching_model import Fault, Strength
 from norvik.core.judging.kit import changed_by
+from norvik.core.judging.remarks import remark_of
 from norvik.store import focus_answers, last_positions, reviews
-from norvik.store.clips import Clip
+from norvik.store.clips import VIEWS, Clip
+from norvik.store.remarks import StoredRemark
 from norvik.store.undo import Step
 from norvik.web.draw.clock_face import aim_words, clock_face
 from norvik.web.draw.fault_figure import fault_figure
@@ -30,10 +32,12 @@ from norvik.workflow.choose import (
     keep_drill,
     swap_drill,
 )
+from norvik.workflow.remark import doubts_for
 from norvik.workflow.review_judgement import (
     LEAST_STRENGTHS,
     MOST_FOCUSES,
     MOST_FOCUSES_LONG_EVENT,
+    StrokeJudgement,
 )
 from norvik.workflow.tick import answer, in_training, tick
 
@@ -131,6 +135,11 @@ def _seen_first(points: list[Fault], view: str) -> list[Fault]:
     return sorted(points, key=lambda p: view not in p.views)
 
 
+def _own_points(section: StrokeJudgement) -> dict[str, StoredRemark]:
+    """Points in own words by the id of their finding."""
+    return {f"remark-{r.id}": r for c in section.clips for r in c.remarks if r.kind == "point"}
+
+
 def context(here: ClipInReview) -> dict[str, object]:
     """What the page and its body show."""
     section, clip, own = here.section, here.clip, here.own
@@ -139,7 +148,7 @@ def context(here: ClipInReview) -> dict[str, object]:
     strengths = section.of_kind("strength")
     chosen = [f.fault.id for f in section.focuses]
     places = {(f.stroke, f.fault): n for n, f in enumerate(review.review.focuses, 1)}
-    every: list[Fault] = list(catalogue.faults.values())
+    every: list[Fault] = [f for f in catalogue.faults.values() if remark_of(f.id) is None]
     good: list[Strength] = list(catalogue.strengths.values())
     return {
         "clip": clip,
@@ -178,6 +187,11 @@ def context(here: ClipInReview) -> dict[str, object]:
         or any(t.what.startswith("wall-") for t in own.seen),
         "strengths_here": [s for s in good if len(s.strokes) == 1],
         "strengths_wall": [s for s in good if len(s.strokes) > 1],
+        "remarks": own.remarks,
+        "doubts": doubts_for(database(), clip),
+        "views": VIEWS,
+        "own_points": _own_points(section),
+        "all_drills": sorted(catalogue.drills.values(), key=lambda d: d.name),
         "kit_changes": sorted(changed_by(clip.facts.kit)),
         "on_frames": {*MEASURES, *FOLLOWED},
         "evidence": {(f.id, f.side): section.frames_of(f)[:6] for f in section.findings},

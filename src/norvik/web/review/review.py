@@ -126,8 +126,8 @@ def _plain(text: str) -> str:
 def _written_meanwhile(review_id: int, words: str) -> str:
     who = reviews.words_by(database(), review_id) or "Somebody else"
     return (
-        f"{who} has changed these words meanwhile: “{words[:200]}”. Reload the page to go on from "
-        "there; copy what you typed first."
+        f"{who} has changed these words in the meantime: “{words[:200]}”. Copy what you typed, "
+        "then reload the page."
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.joined import Evidence, Joined, Pace
 from norvik.store.clips import Clip
 from norvik.web.shared.language import listed
@@ -58,3 +59,19 @@ _CONTRADICTION = {
 def contradiction(finding: Joined) -> str:
     """What to do where clips, or a tick and numbers, contradict each other; empty elsewhere."""
     return _CONTRADICTION.get((finding.proposal, finding.because), "")
+
+
+_LOOK_AT = {
+    "head": "Look at the head.", "breathing": "Look at the head and the mouth.",
+    "body": "Look at the line from head to feet.", "legs": "Look at the knees and feet.",
+    "rotation": "Look at the line of the shoulders.",
+    "recovery": "Look at the elbow and the hand above the water.",
+    "entry": "Look at the hand as it goes in.", "catch": "Look at the elbow and the hand in front.",
+    "pull": "Look at the arm under water.", "timing": "Look at both hands at this moment.",
+    "wall": "Look at the body at the wall.",
+}  # fmt: skip
+
+
+def look_at(fault: Fault) -> str:
+    """Where to look in the picture that shows a fault."""
+    return _LOOK_AT.get(fault.part, "Look at this moment.")

@@ -16,7 +16,7 @@ from norvik.core.time.plus_minus import Own, k95
 from norvik.core.time.quantities import Reading
 from norvik.core.time.timebase import Stretch
 from norvik.store.trash import Contents
-from norvik.web.shared.clip_words import VIEW_NAMES, clip_words, contradiction
+from norvik.web.shared.clip_words import VIEW_NAMES, clip_words, contradiction, look_at
 from norvik.web.shared.language import day, listed, noun, short_day, times
 
 ROLE_NAMES = {
@@ -118,7 +118,7 @@ def cost_names(costs: tuple[str, ...]) -> str:
     return ", ".join(COSTS[c] for c in costs)
 
 
-_WORK = (("marks", "mark"), ("ticks", "tick"), ("reviews", "review that loses a clip"),
+_WORK = (("marks", "mark"), ("ticks", "tick"), ("remarks", "remark"),
          ("loops", "loop"), ("measures", "measure"))  # fmt: skip
 
 
@@ -156,6 +156,7 @@ def register_filters(app: Flask) -> None:
         "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),
         "clip_words": clip_words,
+        "look_at": look_at,
         "contradiction": contradiction,
         "role_name": lambda r: ROLE_NAMES.get(r, r),
     }

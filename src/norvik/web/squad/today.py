@@ -9,11 +9,11 @@ from datetime import date
 from flask import Blueprint, render_template, url_for
 from flask.typing import ResponseReturnValue
 
-from norvik.store import jobs, library, swimmers
-from norvik.store.clips import Clip
+from norvik.store import clips, jobs, library, remarks, reviews, swimmers
 from norvik.store.library import ClipFilter
 from norvik.web.shared.database import database
 from norvik.workflow.due import due
+from norvik.workflow.review_lines import ReviewLine, review_lines
 
 blueprint = Blueprint("today", __name__)
 
@@ -74,11 +74,11 @@ def _jobs(counts: dict[str, int], marked: int) -> list[TodayJob]:
     ]
 
 
-def _by_swimmer(waiting: list[Clip]) -> list[tuple[str, int | None, list[Clip]]]:
-    """Name, id and clips of each swimmer who waits, in the order of the newest clip."""
-    found: dict[int | None, list[Clip]] = {}
-    for clip in waiting:
-        found.setdefault(clip.swimmer_id, []).append(clip)
+def _by_swimmer(waiting: list[ReviewLine]) -> list[tuple[str, int | None, list[ReviewLine]]]:
+    """Name, id and reviews of each swimmer who waits, in the order of the newest review."""
+    found: dict[int | None, list[ReviewLine]] = {}
+    for line in waiting:
+        found.setdefault(line.review.swimmer_id, []).append(line)
     return [(of_one[0].swimmer_name, swimmer_id, of_one) for swimmer_id, of_one in found.items()]
 
 
@@ -106,16 +106,26 @@ def context() -> dict[str, object]:
     }
     unsorted = {c.id for c in found["to-sort"].clips}
     preparing = found["preparing"].clips[:_SHOWN]
-    waiting = [c for c in found["waiting"].clips if c.id not in unsorted]
+    lines = [x for x in review_lines(connection, reviews.in_work(connection)) if x.clips]
+    in_review = {c.id for line in lines for c in line.clips}
+    apart = [
+        c for c in found["waiting"].clips
+        if c.id not in unsorted and c.id not in in_review and c.watchable
+    ]  # fmt: skip
+    finished = review_lines(connection, reviews.finished(connection, _SHOWN))
     counts = {state: f.count for state, f in found.items()}
     return {
         "failed": found["failed"].clips[:_SHOWN],
         "preparing": preparing,
         "jobs": {c.id: jobs.newest_of(connection, c.recording.id) for c in preparing},
         "to_sort": [c for c in found["to-sort"].clips if c.watchable][:_SHOWN],
-        "waiting": _by_swimmer(waiting[:_SHOWN]),
+        "waiting": _by_swimmer(lines[:_SHOWN]),
+        "apart": apart[:_SHOWN],
+        "doubts": [
+            (d, clips.by_ids(connection, [d.clip_id])[0]) for d in remarks.open_doubts(connection)
+        ],
         "to_do": _jobs(counts, library.find(connection, ClipFilter(state="marked")).count),
-        "reviewed": found["reviewed"].clips[:_SHOWN],
+        "reviewed": [line for line in finished if line.clips],
         "counts": counts,
         "shown": _SHOWN,
         "first_steps": _first_steps(connection),

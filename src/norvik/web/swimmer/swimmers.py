@@ -16,7 +16,17 @@ from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS
 from norvik.storage.release import delete_swimmer
-from norvik.store import clips, club, library, pains, plans, swimmer_removal, swimmers
+from norvik.store import (
+    clips,
+    club,
+    library,
+    pains,
+    plans,
+    review_clips,
+    reviews,
+    swimmer_removal,
+    swimmers,
+)
 from norvik.store.connection import transaction
 from norvik.store.swimmers import Swimmer
 from norvik.web.shared import asked
@@ -26,8 +36,12 @@ from norvik.web.shared.database import database, settings
 from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.swimmer.progress import drawing_of
 from norvik.workflow.progress import progress_of
+from norvik.workflow.review_lines import review_lines
 from norvik.workflow.swimmer_export import swimmer_zip
 from norvik.workflow.swimmer_tables import about, about_text, pain_file, season_file, training_file
+
+#: Own choice: the newest reviews are enough until somebody asks for all.
+_REVIEWS_SHOWN = 12
 
 blueprint = Blueprint("swimmers", __name__, url_prefix="/swimmers")
 #: What a swimmer's tables are called in their addresses.
@@ -89,6 +103,8 @@ def show(swimmer_id: int) -> ResponseReturnValue:
     connection = database()
     swimmer = asked.swimmer(swimmer_id)
     progress = progress_of(connection, swimmer)
+    lines = review_lines(connection, reviews.of_swimmer(connection, swimmer_id))
+    shown = len(lines) if "all" in request.args else _REVIEWS_SHOWN
     return render_template(
         "swimmers/show.html",
         swimmer=swimmer,
@@ -97,7 +113,13 @@ def show(swimmer_id: int) -> ResponseReturnValue:
         plans=plans.of_swimmer(connection, swimmer_id),
         pains=pains.of_swimmer(connection, swimmer_id),
         parts=BODY_PARTS,
-        clips=clips.newest_first(connection, swimmer_id),
+        lines=lines[:shown],
+        more_reviews=max(0, len(lines) - shown),
+        apart=[
+            c
+            for c in clips.by_ids(connection, review_clips.apart(connection, swimmer_id))
+            if c.watchable
+        ],
         schools=[(q, q.chosen(swimmer.schools)) for q in schools()],
     )
 

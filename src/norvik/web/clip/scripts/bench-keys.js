@@ -47,6 +47,7 @@ export const BENCH_KEYS = {
   "Shift+m": ["measure"],
   "Shift+d": ["draw-panel"],
   "Shift+p": ["still"],
+  "Shift+n": ["remark"],
   "?": ["keys"],
   "Shift+?": ["keys"],
 };

@@ -11,6 +11,7 @@ import { Sound } from "./sound.js";
 import { Drawing } from "./drawing.js";
 import { keepPlace } from "./place.js";
 import { Proposals } from "./proposals.js";
+import { RemarkDialog } from "./remark.js";
 import { Rope } from "./rope.js";
 import { replaceParts, sentenceOf } from "./parts.js";
 import { Topics } from "./topics.js";
@@ -293,6 +294,8 @@ const actions = {
   "light-off": () => look.reset(),
   sound: () => sound.toggle(),
   loops: () => document.getElementById("loops").showModal(),
+  remark: () => remark.open(),
+  "remark-off": () => remark.close(),
   "take-loop": (_, button) => takeLoop(stage, button.dataset),
   ...drawing.actions(),
   ...tracks.actions(),
@@ -336,6 +339,11 @@ const keyActions = {
 connect(keyActions, BENCH_KEYS);
 followLoop(stage);
 const look = new Look(surface, view, press, () => drawing.overlay.draw());
+
+const remark = new RemarkDialog(document.getElementById("remark"), drawing.token, {
+  frame: () => stage.settled(),
+  told: tell,
+});
 
 /** Keeps the shown frame, with what is drawn on it, for the review. */
 async function keepStill() {

@@ -7,7 +7,7 @@ const root = document.getElementById("judge-stage");
 const stage = new Stage(document.getElementById("film"), await loadFrames(root.dataset.frames));
 
 document.body.addEventListener("htmx:configRequest", (event) => {
-  if (/\/(seen|still)$/.test(event.detail.path)) event.detail.parameters.frame = stage.shown;
+  if (/\/(seen|still|remarks\/)$/.test(event.detail.path)) event.detail.parameters.frame = stage.shown;
 });
 
 // A picture of the evidence shows its frame on the stage here; opened in a new tab it is the bench.
@@ -105,6 +105,7 @@ const actions = {
   tick,
   another: () => document.querySelector("[data-another]")?.click(),
   find: () => document.getElementById("sheet-search")?.focus(),
+  say: () => document.getElementById("remark-text")?.focus(),
 };
 connect(actions, {
   ...TRANSPORT_KEYS,
@@ -116,6 +117,7 @@ connect(actions, {
   c: ["tick", "clear"],
   x: ["tick", ""],
   a: ["another"],
+  n: ["say"],
   "/": ["find"],
   "Shift+/": ["find"],
 });
