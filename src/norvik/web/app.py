@@ -37,7 +37,7 @@ from norvik.web.footage import (
     uploads,
 )
 from norvik.web.reference import drills, strokes
-from norvik.web.review import causes, gathered, judge, remarks, review
+from norvik.web.review import causes, gathered, judge, remarks, review, squad_sheet
 from norvik.web.shared import errors, security, undo
 from norvik.web.shared.database import close_connection, held
 from norvik.web.shared.filters import register_filters
@@ -58,7 +58,7 @@ _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
     again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
-    causes, gathered, judge, remarks, review,
+    causes, gathered, judge, remarks, review, squad_sheet,
     lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,
 )  # fmt: skip

@@ -5,7 +5,9 @@ from __future__ import annotations
 import sqlite3
 
 from norvik.core.errors import ChoiceError
+from norvik.core.judging.coaching_model import Catalogue
 from norvik.store import focus_answers, observations
+from norvik.store.clips import Clip
 from norvik.store.focus_answers import ANSWERS
 from norvik.store.observations import DEGREES, Sighting
 from norvik.store.undo import Step, undoable
@@ -18,15 +20,24 @@ def tick(
     connection: sqlite3.Connection, user_id: int, judgement: ClipJudgement, what: str, side: str,
     degree: str, frame: int | None,
 ) -> Step:  # fmt: skip
+    """Tick a fault or strength on a judged clip; see `tick_on`."""
+    return tick_on(
+        connection, user_id, judgement.clip, judgement.catalogue, what, side, degree, frame
+    )
+
+
+def tick_on(
+    connection: sqlite3.Connection, user_id: int, clip: Clip, tables: Catalogue, what: str,
+    side: str, degree: str, frame: int | None,
+) -> Step:  # fmt: skip
     """Tick a fault or strength with side and degree; an empty degree removes the tick.
 
     frame: the one that was seen; one outside of the clip is left out. Raises ChoiceError for what
     is not on the sheet.
     """
-    known = judgement.catalogue.faults.get(what) or judgement.catalogue.strengths.get(what)
+    known = tables.faults.get(what) or tables.strengths.get(what)
     if known is None or (side and not (known.sided and side in ("left", "right"))):
         raise ChoiceError("This is not on the list. Reload the page.")
-    clip = judgement.clip
     if frame is not None and not clip.holds(frame):
         frame = None
     with undoable(connection, user_id, [("sightings", "clip_id", clip.id)]) as step:
