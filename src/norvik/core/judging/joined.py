@@ -92,7 +92,7 @@ def join(clips: Sequence[ClipFindings], catalogue: Catalogue) -> list[Joined]:
         for of_side in _by_side(said):
             found += [one for one in [_one(of_side)] if one is not None]
     bad = {j.quantity.id for f in found if f.kind == "fault" for j in f.judged}
-    kept = [f for f in found if f.kind != "strength" or f.seen or not _rests_on(f, bad)]
+    kept = [f for f in found if f.kind != "strength" or _ticked(f) or not _rests_on(f, bad)]
     return [f for f in in_order(list(kept)) if isinstance(f, Joined)]
 
 
@@ -177,6 +177,10 @@ def _as_open(made: Joined) -> Joined:
     own = {f.name: getattr(made, f.name) for f in fields(Joined)}
     own.update(kind="open", severity=0.0)
     return Joined(**own)
+
+
+def _ticked(finding: Joined) -> bool:
+    return any(e.finding.seen for e in finding.evidence)
 
 
 def _rests_on(finding: Finding, bad: set[str]) -> bool:

@@ -92,7 +92,8 @@ def finish(recording_id: int) -> ResponseReturnValue:
     done, left = make_ready(database(), current_user.id, recording_id, date.today())
     said = f"{times(done, 'review')} finished."
     if left:
-        said += f" {times(left, 'review')} still lacking something: see below."
+        lacks = "review still lacks" if left == 1 else "reviews still lack"
+        said += f" {left} {lacks} something: see below."
     flash(said, "message")
     return redirect(url_for("squad_sheet.all_reviews", recording_id=recording_id))
 

@@ -34,8 +34,11 @@ function tell(sentence, bad = false) {
 
 /** @type {Promise<void>} */
 let waiting = Promise.resolve();
+/** Answers still to come: what the page shows runs ahead of them. */
+let underway = 0;
 function send(path, of, values) {
   const frame = stage.shown;
+  underway += 1;
   waiting = waiting.then(async () => {
     try {
       const answer = await fetch(`${root.dataset.url}${path}`, {
@@ -44,22 +47,28 @@ function send(path, of, values) {
         headers: { "X-CSRFToken": token, Accept: "application/json" },
       });
       const said = await answer.json();
-      if (!answer.ok) {
-        tell(said.sentence, true);
-        return;
+      if (!answer.ok) tell(said.sentence, true);
+      else {
+        // The last answer counts: those before it know nothing of what was pressed since.
+        if (underway === 1) Object.assign(of, { ticks: said.ticks, remarks: said.remarks });
+        tell(said.text);
       }
-      of.ticks = said.ticks;
-      of.remarks = said.remarks;
-      tell(said.text);
     } catch {
-      tell("No connection: this was not saved. Press it again.", true);
+      tell("No connection: this was not saved. Reload the page to see what was.", true);
     }
+    underway -= 1;
     draw();
   });
   return waiting;
 }
 
-const sendTick = (what, side, degree) => send("tick", part(), { what, side, degree });
+function sendTick(what, side, degree) {
+  const of = part();
+  of.ticks = of.ticks.filter((t) => t[0] !== what || t[1] !== side);
+  if (degree) of.ticks.push([what, side, degree]);
+  draw();
+  return send("tick", of, { what, side, degree });
+}
 
 function tick(item) {
   const there = part().ticks.some(([what]) => what === item.id);
