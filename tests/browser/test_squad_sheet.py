@@ -99,7 +99,7 @@ def test_four_swimmers_are_remarked_and_made_ready_by_keys_alone(
     expect(said).to_have_count(1)
     press("9")
     keys = int(page.evaluate("sessionStorage.deeds"))
-    # Nine ticks at one key (one of them found by its name), a side, own words, and the ways between.
+    # Nine ticks at one key each, some found by name, a side, own words, and the ways between.
     assert keys <= 60, keys
     ticked = {(t.what, t.side) for t in observations.of_clip(database, parts[0].id)}
     assert ("dropped-elbow", "right") in ticked
@@ -113,7 +113,8 @@ def test_four_swimmers_are_remarked_and_made_ready_by_keys_alone(
     expect(rows.nth(3)).to_contain_text("Say at least two good things first")
     expect(page.get_by_role("button", name="Make all ready")).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_role("status")).to_contain_text("3 reviews finished. 1 review still lacks something")
+    finished = "3 reviews finished. 1 review still lacks something"
+    expect(page.get_by_role("status")).to_contain_text(finished)
     held = [reviews.by_id(database, reviews.id_of_clip(database, part.id) or 0) for part in parts]
     assert [r.done_at is not None for r in held] == [True, True, True, False]
     assert [len(r.focuses) for r in held] == [1, 1, 1, 0]

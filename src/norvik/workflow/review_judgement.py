@@ -17,12 +17,8 @@ from norvik.store import clips, review_clips, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.store.reviews import Focus, Review
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.clip_judgement import (
-    ClipJudgement,
-    judge_clip,
-    receiver_of,
-    swimmer_tables,
-)
+from norvik.workflow.clip_judgement import ClipJudgement, receiver_of, swimmer_tables
+from norvik.workflow.kept_judgements import judged_clips
 
 #: Points to work on at once, at most, over all strokes of a review.
 MOST_FOCUSES = 3
@@ -196,11 +192,13 @@ def judge_review(connection: sqlite3.Connection, review: Review) -> ReviewJudgem
     judged: dict[str, list[ClipJudgement]] = {}
     lost: list[Lost] = []
     waiting: list[Clip] = []
+    counting: list[Clip] = []
+    stored = {c.id: c for c in clips.by_ids(connection, review.clip_ids)}
     for member in review.members:
-        if member.clip_id is None:
+        if member.clip_id is None or member.clip_id not in stored:
             lost.append(Lost("deleted", member.was))
             continue
-        clip = clips.by_id(connection, member.clip_id)
+        clip = stored[member.clip_id]
         was = f"{member.stroke or clip.stroke}, {clip.view}, {clip.filmed_on}"
         if clip.swimmer_id != review.swimmer_id:
             lost.append(Lost("moved", was, clip))
@@ -211,7 +209,9 @@ def judge_review(connection: sqlite3.Connection, review: Review) -> ReviewJudgem
         else:
             if member.stroke and member.stroke != clip.stroke:
                 lost.append(Lost("stroke", was, clip))
-            judged.setdefault(clip.stroke, []).append(judge_clip(connection, clip))
+            counting.append(clip)
+    for one in judged_clips(connection, counting):
+        judged.setdefault(one.clip.stroke, []).append(one)
     for focus in review.focuses:
         judged.setdefault(focus.stroke, [])
     strokes = [

@@ -14,7 +14,8 @@ from norvik.formats.table_rows import Cell, write_rows
 from norvik.store import clips, pains, plans
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_change import chosen_with, known_of
-from norvik.workflow.clip_judgement import ClipJudgement, judge_clip
+from norvik.workflow.clip_judgement import ClipJudgement
+from norvik.workflow.kept_judgements import judged_clip
 from norvik.workflow.plans import SwimmerPlan, worked_out
 
 SEASON = (
@@ -60,7 +61,7 @@ def season_file(connection: sqlite3.Connection, swimmer: Swimmer) -> str:
     before: dict[str, ClipJudgement] = {}
     every = [c for c in clips.newest_first(connection, swimmer.id) if c.watchable and c.marks]
     for clip in sorted(every, key=lambda c: (c.filmed_on, c.id)):
-        judged = judge_clip(connection, clip)
+        judged = judged_clip(connection, clip)
         rows.append(_season_row(connection, judged, before.get(clip.stroke)))
         before[clip.stroke] = judged
     return write_rows(SEASON, rows)

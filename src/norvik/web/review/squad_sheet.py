@@ -99,6 +99,7 @@ def finish(recording_id: int) -> ResponseReturnValue:
 
 
 def _clip(recording_id: int) -> Clip:
+    asked.recording(recording_id)
     clip = asked.clip(request.form.get("clip", 0, type=int))
     if clip.recording.id != recording_id:
         raise NotFoundError("This part has been deleted. Reload the page.")
