@@ -61,5 +61,7 @@ def _fill(settings: Settings, coach: int) -> None:
             )
             clip = clips.add(connection, recording, facts, coach)
             if rng.random() < 0.6:
-                reviews.set_done(connection, clip, True)
+                held = reviews.id_of_clip(connection, clip)
+                if held is not None:
+                    reviews.set_done(connection, held, True)
         connection.execute("UPDATE recordings SET state = 'ready', frames = 2400")

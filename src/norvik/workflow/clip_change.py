@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
 from norvik.core.followup.change import ComparableValue, Comparison, compare
 from norvik.core.followup.comparable import shown_by, values_in_time, values_on_frame
 from norvik.core.judging.coaching_model import Catalogue, Fault
+from norvik.core.judging.joined import Pace
 from norvik.core.judging.on_frame import OnFrame
 from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
@@ -32,6 +33,14 @@ class ClipChange:
     worked_on: frozenset[str]
     seen: tuple[tuple[Fault, str], ...] = ()
 
+    @property
+    def other_pace(self) -> bool:
+        """Were the two swum at a different pace, as far as is known?"""
+        before, after = (
+            Pace(t.clip.facts.effort, t.clip.facts.pace_s) for t in (self.before, self.after)
+        )
+        return before.surely_other(after)
+
     def count(self, verdict: str) -> int:
         return sum(c.verdict == verdict for c in self.changes)
 
@@ -46,6 +55,25 @@ def others_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
         if c.id != clip.id and c.stroke == clip.stroke and c.watchable and c.marks
     ]
     return sorted(found, key=lambda c: (c.filmed_on, c.id), reverse=True)
+
+
+def counterpart_of(clip: Clip, others: Sequence[Clip]) -> Clip | None:
+    """The clip to compare with when none is asked for: the newest earlier one, of the same view,
+
+    kit and pace where there is one; else a later one.
+    """
+    own = Pace(clip.facts.effort, clip.facts.pace_s)
+
+    def place(other: Clip) -> tuple[bool, bool, bool, bool]:
+        pace = Pace(other.facts.effort, other.facts.pace_s)
+        return (
+            (other.filmed_on, other.id) > (clip.filmed_on, clip.id),
+            other.view != clip.view,
+            other.facts.kit != clip.facts.kit,
+            own.surely_other(pace),
+        )
+
+    return min(others, key=place, default=None)
 
 
 def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> ClipChange:

@@ -11,6 +11,7 @@ from norvik.core.judging.coaching_model import Caution, Drill
 from norvik.core.judging.joined import Joined
 from norvik.core.judging.judged import Judged
 from norvik.core.judging.ranking import Ranked
+from norvik.core.judging.remarks import remark_of
 from norvik.core.prescription.overcorrect import Aim
 from norvik.core.prescription.prescribe import topics_of
 from norvik.store.clips import Clip
@@ -26,12 +27,16 @@ _MOST_STILLS = 1
 
 @dataclass(frozen=True, slots=True)
 class Still:
-    """A frame of a clip that shows something. chosen: by the coach."""
+    """A frame of a clip that shows something. chosen: by the coach. plain: without what is drawn
+
+    on it.
+    """
 
     clip: Clip
     frame: int
     time_s: float
     chosen: bool = False
+    plain: bool = False
 
 
 @dataclass(frozen=True)
@@ -139,8 +144,10 @@ def stills_of(section: StrokeJudgement, finding: Joined) -> list[Still]:
     """Frames that show a finding, of its best clip first."""
     found = []
     for clip, frame in section.frames_of(finding):
-        base = section.of_clip(clip.id).timed.time_base
-        found.append(Still(clip, frame, base.time_of(frame)))
+        judged = section.of_clip(clip.id)
+        said = next((r for r in judged.remarks if r.id == remark_of(finding.id)), None)
+        plain = said is not None and not said.drawn
+        found.append(Still(clip, frame, judged.timed.time_base.time_of(frame), plain=plain))
     return found
 
 

@@ -8,14 +8,14 @@ from flask.typing import ResponseReturnValue
 from norvik.store.clips import Clip
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.workflow.clip_change import change_between, others_of
+from norvik.workflow.clip_change import change_between, counterpart_of, others_of
 
 blueprint = Blueprint("change", __name__, url_prefix="/clips/<int:clip_id>/change")
 
 
 @blueprint.get("/")
 def show(clip_id: int) -> ResponseReturnValue:
-    """Against the clip that is asked for, else against the one before it, else after it."""
+    """Against the clip that is asked for, else against its counterpart of the day before."""
     clip = asked.ready_clip(clip_id)
     others = others_of(database(), clip)
     wanted = request.args.get("with", type=int)
@@ -23,8 +23,6 @@ def show(clip_id: int) -> ResponseReturnValue:
     if wanted is not None:
         other = asked.clip(wanted)
     else:
-        day = (clip.filmed_on, clip.id)
-        earlier = [c for c in others if (c.filmed_on, c.id) < day]
-        other = next(iter(earlier or others), None)
+        other = counterpart_of(clip, others)
     found = change_between(database(), clip, other) if other is not None else None
     return render_template("change/page.html", clip=clip, others=others, other=other, change=found)

@@ -191,6 +191,8 @@ def _figure_beside(focus: FocusPage, still: Still) -> str:
 
 
 def _address(still: Still, fault: Fault | None) -> str:
+    if still.plain:
+        return url_for("media.still", clip_id=still.clip.id, frame=still.frame, w=_STILL_WIDTH)
     return url_for(
         "stills.picture_file", clip_id=still.clip.id, frame=still.frame, kind="jpg",
         of=fault.id if fault else None,
@@ -202,7 +204,9 @@ def _picture(document: ReviewDocument) -> Callable[[Still, Fault | None], bytes]
 
     def picture(still: Still, fault: Fault | None) -> bytes:
         measures = measures_of(fault) if fault else None
-        return still_jpeg(timed[still.clip.id], still.frame, _STILL_WIDTH, measures)
+        return still_jpeg(
+            timed[still.clip.id], still.frame, _STILL_WIDTH, measures, plain=still.plain
+        )
 
     return picture
 
