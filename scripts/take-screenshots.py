@@ -62,8 +62,8 @@ def main(address: str) -> None:
         page.get_by_role("button", name="Sign in").click()
         take(page, "today", WIDE, "/")
         take(page, "bench", WIDE, "/clips/1/?frame=160", ("]", "]"))
-        take(page, "judge", WIDE, "/clips/1/judge/?frame=160")
-        take(page, "causes", WIDE, "/clips/1/causes/")
+        take(page, "judge", WIDE, "/clips/2/judge/?frame=160")
+        take(page, "causes", WIDE, "/clips/2/causes/")
         take(page, "review", WIDE, "/clips/1/review/")
         take(page, "plan", WIDE, "/plans/1/")
         page.get_by_role("link", name="Deck card").click()
@@ -77,6 +77,7 @@ def main(address: str) -> None:
         take(page, "pool-tests", WIDE, "/swimmers/1/tests")
         take(page, "library", WIDE, "/library/", ("ArrowDown", " ", "ArrowDown", "ArrowDown", " "))
         take(page, "cut", WIDE, squad_recording(page), CUT_KEYS)
+        squad_sheet(page)
         take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")
         take(page, "dial", WIDE, "/clips/1/dial/")
         take(page, "speed-steps", WIDE, "/swimmers/4/steps")
@@ -85,17 +86,21 @@ def main(address: str) -> None:
         browser.close()
 
 
+def squad_sheet(page: Page) -> None:
+    """The parts just cut, each with a swimmer, and some ticks on the first."""
+    people = page.locator('[data-part-id] [name="swimmer_id"]')
+    for n in range(people.count()):
+        people.nth(n).select_option(index=n + 1)
+        page.wait_for_timeout(600)
+    address = page.get_by_role("link", name="Squad sheet").get_attribute("href") or ""
+    take(page, "squad", WIDE, address, ("a", "b", "k", "x", "2"))
+
+
 def measure(page: Page) -> None:
-    """The first demo swimmer's elbow angles, and the points that are followed."""
+    """The first demo swimmer's elbow angles."""
     take(page, "measure", WIDE, "/clips/1/?frame=86", ("Shift+M",))
     page.mouse.move(640, 700)
     page.screenshot(path=OUT / "measure.png")
-    page.get_by_role("tab", name="Track").click()
-    page.locator(".track-chart").first.wait_for()
-    page.evaluate("() => window.norvik.stage.goto(205)")
-    page.locator("figure").first.scroll_into_view_if_needed()
-    page.wait_for_timeout(400)
-    page.screenshot(path=OUT / "follow.png")
 
 
 main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8765")

@@ -121,7 +121,9 @@ def _proven(tick: Finding, measured: Finding | None) -> Finding:
     if measured is None or (tick.side and measured.side and tick.side != measured.side):
         return tick
     proof = {"fault": "proved", "absent": "refuted"}.get(measured.kind, "")
-    both = tuple(sorted({*tick.instants, *(measured.instants if proof == "proved" else ())}))
+    # First the frames on which the measure is drawn.
+    shown = measured.instants if proof == "proved" else ()
+    both = tuple(dict.fromkeys((*shown, *tick.instants)))
     return replace(tick, judged=measured.judged, proof=proof, instants=both,
                    schools=measured.schools)  # fmt: skip
 

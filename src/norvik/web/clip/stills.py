@@ -124,15 +124,19 @@ def kept_stills(timed: ClipTiming) -> list[KeptStill]:
 
 
 def still_jpeg(
-    timed: ClipTiming, frame: int, width: int, measures: Collection[str] | None = None
+    timed: ClipTiming,
+    frame: int,
+    width: int,
+    measures: Collection[str] | None = None,
+    plain: bool = False,
 ) -> bytes:
     """A frame with what is drawn on it, without a caption, for pages and the review.
 
-    measures: of all that was measured on it only these are drawn; None draws all.
+    measures: of all that was measured on it only these are drawn; None draws all. plain: nothing.
     """
     recording = timed.clip.recording
     image = frame_image(settings().data / str(recording.review_path), recording.rate, frame)
-    drawn = drawings_of(database(), timed).on_frame(frame)
+    drawn = [] if plain else drawings_of(database(), timed).on_frame(frame)
     if measures is not None:
         drawn = [p for p in drawn if p.stored.kind != "measure" or p.stored.name in measures]
     if not drawn:

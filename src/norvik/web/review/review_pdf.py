@@ -7,11 +7,12 @@ from collections.abc import Callable
 from norvik.core.judging.coaching_model import Drill, Fault
 from norvik.core.prescription.prescribe import dose
 from norvik.formats.pdf import Sheet
-from norvik.web.shared.clip_words import clip_words
+from norvik.web.shared.clip_words import clip_words, look_at
 from norvik.web.shared.filters import clock, number
 from norvik.web.shared.language import day
 from norvik.web.shared.paper import fonts
 from norvik.workflow.review_document import FocusPage, ReviewDocument, Still, StrengthLine
+from norvik.workflow.review_judgement import StrokeJudgement
 
 #: A frame's picture as JPEG, with the measures of a fault drawn on it.
 Picture = Callable[[Still, Fault | None], bytes]
@@ -38,6 +39,13 @@ def review_pdf(document: ReviewDocument, picture: Picture) -> bytes:
             sheet.bullets([_praise(document, s) for s in document.strengths])
 
         sheet.keep(good)
+    if len([s for s in j.strokes if s.clips]) > 1:
+
+        def strokes() -> None:
+            sheet.heading("Stroke by stroke")
+            sheet.bullets([_of_stroke(s) for s in j.strokes if s.clips])
+
+        sheet.keep(strokes)
     for n, focus in enumerate(document.focuses):
         _focus(sheet, document, focus, n == 0, picture)
 
@@ -56,6 +64,13 @@ def review_pdf(document: ReviewDocument, picture: Picture) -> bytes:
 
     sheet.keep(care)
     return sheet.data()
+
+
+def _of_stroke(section: StrokeJudgement) -> str:
+    good = " ".join(f.says for f in section.of_kind("strength")[:2])
+    points = ", ".join(r.fault.name.lower() for r in section.focuses)
+    todo = f"To work on: {points}." if points else "Nothing to change for now: keep it as it is."
+    return f"{section.stroke.capitalize()}: {good} {todo}"
 
 
 def _praise(document: ReviewDocument, line: StrengthLine) -> str:
@@ -84,7 +99,8 @@ def _focus(
                 f"{m.quantity.unit}{aim}"
             )
         sheet.pictures([
-            (picture(s, fault), f"{clip_words(s.clip)}, {clock(s.time_s)} s") for s in focus.stills
+            (picture(s, fault), f"{look_at(fault)} {clip_words(s.clip)}, {clock(s.time_s)} s")
+            for s in focus.stills
         ])  # fmt: skip
 
     sheet.keep(head)
@@ -103,5 +119,5 @@ def _drill(sheet: Sheet, drill: Drill, effort: int) -> None:
     sheet.bullets(drill.how, 10.5, numbered=True)
     last = f"Think: {drill.cue}."
     if drill.mistakes:
-        last += f" Take care not to: {'; '.join(m.rstrip('.') for m in drill.mistakes)}."
+        last += f" Common mistakes: {'; '.join(m.rstrip('.') for m in drill.mistakes)}."
     sheet.text(last.replace("..", "."), gap=3)
