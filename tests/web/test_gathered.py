@@ -223,3 +223,9 @@ def test_lists_are_of_reviews(client: FlaskClient, day: list[int], settings: Set
     with connected(settings.database) as connection:
         reviews.set_done(connection, review_stored(connection, day[0]).id, True)
     assert "Reviewed" in client.get("/").text
+
+
+def test_one_point_fits_on_two_sheets_of_paper(client: FlaskClient, day: list[int]) -> None:
+    choose(client, day[0], "over-rotation")
+    data = client.get(f"{review(client, day[0])}review.pdf").data
+    assert 1 <= len(re.findall(rb"/Type\s*/Page\b", data)) <= 2

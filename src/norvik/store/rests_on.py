@@ -6,8 +6,9 @@ import json
 import sqlite3
 from collections.abc import Sequence
 
-#: (this database, what all clips rest on, what this clip rests on).
-Version = tuple[int, int, int]
+#: (file of the database, its own number, what all clips rest on, what this clip rests on). The
+#: number alone does not tell a database from a copy of it.
+Version = tuple[str, int, int, int]
 _DATABASE, _EVERYTHING = -1, 0
 
 
@@ -22,5 +23,6 @@ def versions(connection: sqlite3.Connection, clip_ids: Sequence[int]) -> dict[in
         (wanted,),
     )
     found = {row[0]: row[1] for row in rows}
-    base = found.get(_DATABASE, 0), found.get(_EVERYTHING, 0)
+    file = str(connection.execute("PRAGMA database_list").fetchone()["file"])
+    base = file, found.get(_DATABASE, 0), found.get(_EVERYTHING, 0)
     return {n: (*base, found.get(n, 0)) for n in clip_ids}

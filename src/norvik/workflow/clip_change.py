@@ -57,6 +57,15 @@ def others_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
     return sorted(found, key=lambda c: (c.filmed_on, c.id), reverse=True)
 
 
+def beside(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
+    """The clips of the same stroke in the clip's review, itself among them."""
+    review_id = reviews.id_of_clip(connection, clip.id)
+    if review_id is None:
+        return [clip]
+    found = clips.by_ids(connection, reviews.by_id(connection, review_id).clip_ids)
+    return [c for c in found if c.stroke == clip.stroke and c.swimmer_id == clip.swimmer_id]
+
+
 def counterpart_of(clip: Clip, others: Sequence[Clip]) -> Clip | None:
     """The clip to compare with when none is asked for: the newest earlier one, of the same view,
 

@@ -16,7 +16,7 @@ from norvik.workflow.clip_judgement import ClipJudgement, judge_clip
 #: So many at most, the ones used last: a judgement takes some hundred kilobytes.
 MOST_KEPT = 160
 
-_kept: OrderedDict[tuple[int, int], tuple[Version, ClipJudgement]] = OrderedDict()
+_kept: OrderedDict[tuple[str, int], tuple[Version, ClipJudgement]] = OrderedDict()
 _lock = threading.Lock()
 
 

@@ -5,10 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
-from norvik.store.clips import Clip
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.workflow.clip_change import change_between, counterpart_of, others_of
+from norvik.workflow.clip_change import beside, change_between, counterpart_of, others_of
 
 blueprint = Blueprint("change", __name__, url_prefix="/clips/<int:clip_id>/change")
 
@@ -19,10 +18,9 @@ def show(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     others = others_of(database(), clip)
     wanted = request.args.get("with", type=int)
-    other: Clip | None
-    if wanted is not None:
-        other = asked.clip(wanted)
-    else:
-        other = counterpart_of(clip, others)
+    other = asked.clip(wanted) if wanted is not None else counterpart_of(clip, others)
     found = change_between(database(), clip, other) if other is not None else None
-    return render_template("change/page.html", clip=clip, others=others, other=other, change=found)
+    return render_template(
+        "change/page.html", clip=clip, others=others, other=other, change=found,
+        beside=beside(database(), clip),
+    )  # fmt: skip

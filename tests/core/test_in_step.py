@@ -1,0 +1,136 @@
+"""Two films in step: exact examples, and two swims of the model at different rates."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from norvik.core.errors import MarkError
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.in_step import (
+    Anchor,
+    CycleEvents,
+    InStep,
+    by_clock,
+    by_event,
+    by_phase,
+    cycles_of_arm,
+)
+from norvik.model.body import Build
+from norvik.model.dials import usual_swim
+from norvik.model.pose import pose
+from norvik.model.schedule import Schedule, schedule
+
+
+def cycle(begin: float, end: float, **inner: float) -> CycleEvents:
+    return CycleEvents("right", (("entry", begin), *inner.items()), end)
+
+
+def test_each_phase_is_stretched_on_the_others() -> None:
+    step = by_phase([cycle(1, 3, catch=1.5, exit=2.5)], [cycle(10, 11, catch=10.4, exit=10.6)])
+    for one, other in ((1, 10), (1.25, 10.2), (1.5, 10.4), (2, 10.5), (2.5, 10.6), (3, 11)):
+        assert step.other(one) == pytest.approx(other)
+        assert step.one(other) == pytest.approx(one)
+    # Outside of the cycles both run in real time.
+    assert step.other(0.5) == pytest.approx(9.5)
+    assert step.other(3.7) == pytest.approx(11.7)
+
+
+def test_cycle_n_lies_on_cycle_m_and_those_around_follow() -> None:
+    one = [cycle(t, t + 2) for t in (0, 2, 4)]
+    other = [cycle(t, t + 1) for t in (0, 1, 2, 3)]
+    step = by_phase(one, other, n=1, m=2)
+    assert step.other(2) == pytest.approx(2)
+    assert step.other(0) == pytest.approx(1)
+    assert step.other(5) == pytest.approx(3.5)
+    assert [a.other_s for a in step.anchors] == [1, 2, 3, 4]
+
+
+def test_an_event_of_one_film_alone_is_passed_over() -> None:
+    step = by_phase([cycle(0, 2, catch=0.5, press=1.0)], [cycle(0, 1, press=0.5)])
+    assert [a.event for a in step.anchors] == ["entry", "press", "entry"]
+    assert step.other(0.5) == pytest.approx(0.25)
+
+
+def test_by_event_real_time_runs_between_and_waits_for_the_next() -> None:
+    step = by_event([1.0, 3.0, 5.0], [10.0, 11.0, 14.0], "entry")
+    assert step.other(1.6) == pytest.approx(10.6)
+    # The other film's next event comes sooner: it waits there, no event is stepped over.
+    assert step.other(2.5) == pytest.approx(11.0)
+    assert step.other(3.0) == pytest.approx(11.0)
+    # It comes later: the film jumps to it.
+    assert step.other(4.9) == pytest.approx(12.9)
+    assert step.other(5.0) == pytest.approx(14.0)
+    assert by_event([1.0], [2.0, 4.0], "entry", 0, 1).other(1.5) == pytest.approx(4.5)
+
+
+def test_by_clock_and_turned_round() -> None:
+    step = by_clock(2.0, 7.0)
+    assert step.other(3.5) == pytest.approx(8.5)
+    assert step.turned.other(8.5) == pytest.approx(3.5)
+    assert InStep((Anchor(0, 0), Anchor(1, 2))).turned.other(2) == 1
+
+
+@pytest.mark.parametrize(
+    ("build", "words"),
+    [
+        (lambda: by_phase([], [cycle(0, 1)]), "first film has no whole cycle"),
+        (lambda: by_phase([cycle(0, 1)], []), "second film has no whole cycle"),
+        (lambda: by_phase([cycle(0, 1)], [cycle(0, 1)], 1, 0), "no longer marked"),
+        (lambda: by_event([], [1.0], "catch"), "first film has no"),
+        (lambda: by_event([1.0], [1.0], "catch", 0, 3), "no longer marked"),
+    ],
+)
+def test_it_says_what_to_mark(build, words: str) -> None:  # type: ignore[no-untyped-def]
+    with pytest.raises(MarkError, match=words):
+        build()
+
+
+def test_marks_that_go_backward_in_one_film_are_no_anchors() -> None:
+    step = by_phase([cycle(0, 2, catch=0.5, press=1.0)], [cycle(0, 1, press=0.4, catch=0.6)])
+    assert [a.event for a in step.anchors] == ["entry", "catch", "entry"]
+
+
+def plan(per_min: float, seed: int, **shares: float) -> Schedule:
+    swim = replace(usual_swim("freestyle", per_min, seed), breath_every=0, **shares)
+    return schedule(swim, 12)
+
+
+def elbow(plan: Schedule, times: np.ndarray) -> np.ndarray:
+    """Degrees at the right elbow."""
+    joints = pose(plan, Build(), times, "freestyle")
+    upper = joints["right_shoulder"] - joints["right_elbow"]
+    fore = joints["right_wrist"] - joints["right_elbow"]
+    cosine = (upper * fore).sum(1) / (np.linalg.norm(upper, axis=1) * np.linalg.norm(fore, axis=1))
+    return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
+
+
+def test_two_swims_of_one_technique_agree_at_fifty_instants() -> None:
+    """Another rate, other shares of the phases, another frame rate: the same place in the stroke.
+
+    Allowed is what half a frame interval of each film moves the joint, and 2 degrees.
+    """
+    slow = plan(28, 3, entry=0.30, catch=0.14, pull=0.32, recovery=0.24, variation=0.02)
+    fast = plan(46, 8, entry=0.16, catch=0.16, pull=0.40, recovery=0.28, variation=0.02)
+    found = []
+    for swum, fps in ((slow, 60.0), (fast, 240.0)):
+        events = [
+            m._replace(time_s=round(m.time_s * fps) / fps)
+            for m in swum.marks(0.0, 12.0)
+            if m.lane == "arm"
+        ]
+        timing = compute_timing(events, "freestyle", 1 / fps)
+        found.append(cycles_of_arm(timing.resolved, "right"))
+    step = by_phase(found[0], found[1], 1, 2)
+    begin, end = found[0][1].begin_s, found[0][3].end_s
+    at = np.linspace(begin, end, 50, endpoint=False)
+    there = np.array([step.other(float(t)) for t in at])
+    assert np.all(np.diff(there) > 0)
+    moved = np.maximum(
+        np.abs(elbow(slow, at + 1 / 120) - elbow(slow, at - 1 / 120)),
+        np.abs(elbow(fast, there + 1 / 480) - elbow(fast, there - 1 / 480)),
+    )
+    apart = np.abs(elbow(slow, at) - elbow(fast, there))
+    assert np.all(apart <= moved + 2.0), float(np.max(apart - moved))
