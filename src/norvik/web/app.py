@@ -22,6 +22,7 @@ from norvik.web.clip import (
     clip_files,
     dial,
     drawings,
+    side_by_side,
     stills,
     timebase,
     tracks,
@@ -57,7 +58,7 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
-    again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
+    again, bench, change, clip_files, dial, drawings, side_by_side, stills, timebase, tracks,
     causes, gathered, judge, remarks, review, squad_sheet,
     lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,

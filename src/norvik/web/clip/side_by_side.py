@@ -1,0 +1,92 @@
+"""Side by side: two films held at the same instant of the stroke."""
+
+from __future__ import annotations
+
+from flask import Blueprint, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
+
+from norvik.core.strokes.definitions import event_name
+from norvik.core.time.in_step import CycleEvents
+from norvik.web.shared import asked
+from norvik.web.shared.database import database
+from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.side_by_side import Pairing, Wish, pair, proposals
+
+blueprint = Blueprint("side_by_side", __name__, url_prefix="/clips/<int:clip_id>/beside")
+
+
+@blueprint.get("/")
+def show(clip_id: int) -> ResponseReturnValue:
+    """The page; without a second clip in the address the best one is taken."""
+    clip = asked.ready_clip(clip_id)
+    others = proposals(database(), clip)
+    wanted = request.args.get("with", type=int)
+    other = asked.ready_clip(wanted) if wanted is not None else others[0]
+    pairing = pair(database(), clip, other, _wish())
+    arms = pairing.one.timing.resolved.stroke.arms
+    return render_template(
+        "beside/page.html",
+        clip=clip,
+        other=other,
+        others=others,
+        arms=arms,
+        events=[(e, event_name(e)) for e in pairing.one.timing.resolved.stroke.arm_events],
+        state=_state(pairing),
+    )
+
+
+@blueprint.get("/frames.json")
+def frames(clip_id: int) -> ResponseReturnValue:
+    """The other film's frame for each frame of this one, for another way or another cycle."""
+    clip = asked.ready_clip(clip_id)
+    other = asked.ready_clip(request.args.get("with", 0, type=int))
+    return jsonify(_state(pair(database(), clip, other, _wish())))
+
+
+def _wish() -> Wish:
+    args = request.args
+    return Wish(
+        way=args.get("way", "phase"),
+        side=args.get("side", ""),
+        other_side=args.get("other_side", ""),
+        event=args.get("event", ""),
+        n=args.get("n", 0, type=int),
+        m=args.get("m", 0, type=int),
+        one_frame=args.get("one_frame", type=int),
+        other_frame=args.get("other_frame", type=int),
+    )
+
+
+def _state(pairing: Pairing) -> dict[str, object]:
+    """What the page needs: frames from the first one on, cycles of both as frames of their events.
+
+    begin: the frame on which the pair opens.
+    """
+    wish, one, other = pairing.wish, pairing.one, pairing.other
+    mine, theirs = pairing.cycles
+    begin = one.clip.first_frame
+    if wish.way == "phase" and not pairing.cannot:
+        begin = one.frame_of(mine[wish.n].begin_s)
+    elif wish.one_frame is not None:
+        begin = one.clamped(wish.one_frame)
+    return {
+        "way": wish.way if not pairing.cannot else "clock",
+        "asked": wish.way,
+        "cannot": pairing.cannot,
+        "side": wish.side,
+        "other_side": wish.other_side,
+        "event": wish.event,
+        "n": wish.n,
+        "m": wish.m,
+        "first": one.clip.first_frame,
+        "begin": begin,
+        "frames": pairing.frames,
+        "cycles": [[_cycle(one, c) for c in mine], [_cycle(other, c) for c in theirs]],
+    }
+
+
+def _cycle(timed: ClipTiming, cycle: CycleEvents) -> list[list[object]]:
+    """[event, its name, frame] from the opening to the end."""
+    events = [(e, timed.frame_of(t)) for e, t in cycle.events]
+    events.append((cycle.events[0][0], timed.frame_of(cycle.end_s)))
+    return [[e, event_name(e), frame] for e, frame in events]
