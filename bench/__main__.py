@@ -6,7 +6,19 @@ import os
 import tempfile
 from pathlib import Path
 
-from bench import browser, core, drawing, footage, intake, judging, library, marking, model, start
+from bench import (
+    browser,
+    core,
+    drawing,
+    footage,
+    intake,
+    judging,
+    library,
+    marking,
+    model,
+    side_by_side,
+    start,
+)
 from bench.figures import line
 
 
@@ -20,6 +32,7 @@ def main() -> None:
         model.run(room)
         clip = footage.run(room)
         browser.run(room, clip)
+        side_by_side.run(room)
         drawing.run(room)
         intake.run(room, clip)
         library.run(room)

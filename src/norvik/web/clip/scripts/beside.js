@@ -31,9 +31,61 @@ function pairOf(frame) {
 /** While the coach holds one film and moves the other they are not in step. */
 let apart = false;
 function follow() {
-  if (!apart) other.stage.goto(pairOf(one.stage.shown));
+  if (!apart && !player.on) other.stage.goto(pairOf(one.stage.shown));
   bars();
 }
+
+/** Both frames are decoded first, then drawn together: no painting shows half of a pair. */
+async function showPair(frame) {
+  const pairs = apart
+    ? [[one.stage, frame]]
+    : [
+        [one.stage, frame],
+        [other.stage, pairOf(frame)],
+      ];
+  try {
+    await Promise.all(pairs.map(([stage, n]) => stage.decoder?.ready(n)));
+  } catch {
+    // What cannot be decoded here is shown by the film element.
+  }
+  await new Promise(requestAnimationFrame);
+  await Promise.all(pairs.map(([stage, n]) => stage.goto(n)));
+  for (const [stage, n] of pairs) stage.decoder?.prepare(Math.min(stage.last, n + 1));
+}
+
+/** Plays by a clock of its own: pair after pair, each shown together; late ones are left out. */
+const player = {
+  on: false,
+  async start() {
+    const { stage } = one;
+    const { from, to } = stage.loop;
+    const [first, last] = from === null ? [stage.first, stage.last] : [from, to ?? stage.last];
+    if (stage.shown < first || stage.shown >= last) await stage.goto(first);
+    player.on = true;
+    playing();
+    let [begun, since] = [stage.time(stage.shown), performance.now()];
+    let { speed } = stage;
+    while (player.on) {
+      if (speed !== stage.speed) {
+        [begun, since, speed] = [stage.time(stage.shown), performance.now(), stage.speed];
+      }
+      let frame = stage.frameAt(begun + ((performance.now() - since) / 1000) * speed);
+      if (frame >= last && from === null) {
+        player.on = false;
+        frame = last;
+      } else if (frame >= last) {
+        [begun, since] = [stage.time(first), performance.now()];
+        frame = first;
+      }
+      await showPair(frame);
+    }
+    playing();
+  },
+  toggle() {
+    if (player.on) player.on = false;
+    else player.start();
+  },
+};
 one.stage.addEventListener("frame", follow);
 
 async function ask(change) {
@@ -65,6 +117,7 @@ async function ask(change) {
 }
 
 async function toWay(way) {
+  pause();
   apart = false;
   const set = { one_frame: one.stage.shown, other_frame: other.stage.shown };
   if (way === "hand") {
@@ -84,6 +137,7 @@ async function setByHand() {
 }
 
 async function toCycle(by) {
+  pause();
   const [n, m] = [state.n + by, state.m + by];
   const [mine, theirs] = state.cycles;
   if (n < 0 || m < 0 || n >= mine.length || m >= theirs.length) {
@@ -158,8 +212,23 @@ function pressed(button, is) {
   root.querySelector(`[data-do="${button}"]`).setAttribute("aria-pressed", String(is));
 }
 
+function playing() {
+  const play = root.querySelector('[data-do="toggle"]');
+  play.setAttribute("aria-label", player.on ? "Pause" : "Play");
+  play.toggleAttribute("data-playing", player.on);
+}
+
+const pause = () => {
+  player.on = false;
+};
+const transport = transportActions(one.stage);
 const actions = {
-  ...transportActions(one.stage),
+  ...transport,
+  toggle: player.toggle,
+  step: (by) => {
+    pause();
+    return transport.step(by);
+  },
   way: (_, button) => toWay(button.dataset.way),
   phase: () => toWay("phase"),
   event: () => toWay("event"),
@@ -200,15 +269,12 @@ connect(actions, {
 showState(one.stage, one.figure, clock);
 showState(other.stage, other.figure, clock);
 one.stage.addEventListener("state", () => {
-  const play = root.querySelector('[data-do="toggle"]');
-  play.setAttribute("aria-label", one.stage.playing ? "Pause" : "Play");
-  play.toggleAttribute("data-playing", one.stage.playing);
-  const speed = root.querySelector('.speed [data-show="speed"]');
-  speed.textContent = { 0.0625: "1/16", 0.125: "⅛", 0.25: "¼", 0.5: "½" }[one.stage.speed] ?? one.stage.speed;
+  const words = { 0.0625: "1/16", 0.125: "⅛", 0.25: "¼", 0.5: "½" };
+  root.querySelector('.speed [data-show="speed"]').textContent = words[one.stage.speed] ?? one.stage.speed;
 });
 one.stage.setSpeed(0.25);
 drawState();
 await one.stage.goto(state.begin);
 await other.stage.settled();
 root.dataset.ready = "true";
-window.norvik = { stage: one.stage, other: other.stage, pairOf };
+window.norvik = { stage: one.stage, other: other.stage, pairOf, player };

@@ -74,6 +74,12 @@ export class FrameDecoder {
     this.draw(there ?? (await this.decoded(frame)));
   }
 
+  /** Resolves when the frame could be drawn at once; draws nothing. */
+  async ready(frame) {
+    this.at = frame;
+    if (!this.kept.has(frame)) await this.decoded(frame);
+  }
+
   draw(picture) {
     const { displayWidth: width, displayHeight: height } = picture;
     if (this.canvas.width !== width || this.canvas.height !== height) {
