@@ -73,6 +73,7 @@ def main(address: str) -> None:
         page.goto("/library/?words=side-after")
         after = page.locator(".clip-row").first.get_attribute("data-open") or ""
         take(page, "change", WIDE, f"{after}change/")
+        take(page, "beside", WIDE, f"{after}beside/", ("]", *("ArrowRight",) * 30))
         take(page, "swimmer", WIDE, "/swimmers/1")
         take(page, "pool-tests", WIDE, "/swimmers/1/tests")
         take(page, "library", WIDE, "/library/", ("ArrowDown", " ", "ArrowDown", "ArrowDown", " "))
@@ -82,7 +83,6 @@ def main(address: str) -> None:
         take(page, "dial", WIDE, "/clips/1/dial/")
         take(page, "speed-steps", WIDE, "/swimmers/4/steps")
         take(page, "wall", (390, 844), "/swimmers/1/wall")
-        measure(page)
         browser.close()
 
 
@@ -94,13 +94,6 @@ def squad_sheet(page: Page) -> None:
         page.wait_for_timeout(600)
     address = page.get_by_role("link", name="Squad sheet").get_attribute("href") or ""
     take(page, "squad", WIDE, address, ("a", "b", "k", "x", "2"))
-
-
-def measure(page: Page) -> None:
-    """The first demo swimmer's elbow angles."""
-    take(page, "measure", WIDE, "/clips/1/?frame=86", ("Shift+M",))
-    page.mouse.move(640, 700)
-    page.screenshot(path=OUT / "measure.png")
 
 
 main(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8765")

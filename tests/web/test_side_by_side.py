@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
+from norvik.model.stance import STEPS, events_of
 from norvik.settings import Settings
 from norvik.store import clips, marks
 from norvik.store.connection import connected
@@ -131,3 +132,19 @@ def test_two_strokes_go_by_clock_and_two_swimmers_not_at_all(
     assert "leave" in json.dumps(refused.json)
     bad = client.get(f"/clips/{pair[0]}/beside/?way=sideways", headers=JSON)
     assert bad.status_code == 422
+
+
+def test_the_figure_stands_at_the_same_phase(client: FlaskClient, pair: list[int]) -> None:
+    page = client.get(f"/clips/{pair[0]}/beside/?with=figure&fault=dropped-elbow").text
+    state = json.loads(re.search(r'id="beside-state">(.*?)</script>', page).group(1))  # type: ignore[union-attr]
+    assert page.count("data-stance=") == STEPS
+    assert "With the fault: dropped elbow" in page
+    for n in range(2):
+        for event, share in events_of("freestyle").items():
+            if event in SLOW:
+                frame = 5 + 40 * n + SLOW[event]
+                assert state["frames"][frame] == round(STEPS * share) % STEPS, (n, event)
+    # Before the first marked cycle it waits; without one it says what to mark.
+    assert state["frames"][0] == 0
+    said = client.get(f"/clips/{pair[2]}/beside/?with=figure").text
+    assert "has no whole cycle" in said

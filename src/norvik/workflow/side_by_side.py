@@ -19,6 +19,7 @@ from norvik.core.time.in_step import (
     by_phase,
     cycles_of_arm,
 )
+from norvik.model.stance import STEPS, events_of
 from norvik.store import clips, reviews
 from norvik.store.clips import Clip
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -56,6 +57,46 @@ class Pairing:
     frames: tuple[int, ...]
     cycles: tuple[tuple[CycleEvents, ...], tuple[CycleEvents, ...]]
     cannot: str = ""
+
+
+@dataclass(frozen=True)
+class BesideFigure:
+    """stances: for each frame of the film, from its first on, which of STEPS stances of the figure
+
+    belongs to it. cycles: of the arm that is gone by.
+    """
+
+    one: ClipTiming
+    side: str
+    stances: tuple[int, ...]
+    cycles: tuple[CycleEvents, ...]
+    cannot: str = ""
+
+
+def beside_figure(connection: sqlite3.Connection, clip: Clip, side: str) -> BesideFigure:
+    """A film beside the figure of how it should look, by phase.
+
+    The figure swims the right arm's cycle; the film goes by the arm that is asked for.
+    """
+    timed = time_clip(connection, clip)
+    arms = STROKES[clip.stroke].arms
+    side = side if side in arms else arms[-1]
+    cycles = tuple(cycles_of_arm(timed.timing.resolved, side))
+    shares = events_of(clip.stroke)
+    model = [
+        CycleEvents(side, tuple((e, k + share) for e, share in shares.items()), k + 1.0)
+        for k in range(len(cycles))
+    ]
+    frames = clip.last_frame - clip.first_frame + 1
+    try:
+        step = by_phase(cycles, model)
+    except MarkError as error:
+        return BesideFigure(timed, side, (0,) * frames, cycles, error.sentence)
+    first, last = step.anchors[0], step.anchors[-1]
+    times = timed.time_base.real_s[clip.first_frame : clip.last_frame + 1]
+    # Outside of the marked cycles the figure waits: there is no phase to show.
+    at = [step.other(min(max(float(t), first.one_s), last.one_s)) % 1.0 for t in times]
+    return BesideFigure(timed, side, tuple(round(STEPS * a) % STEPS for a in at), cycles)
 
 
 def proposals(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:

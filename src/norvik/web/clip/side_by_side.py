@@ -7,10 +7,14 @@ from flask.typing import ResponseReturnValue
 
 from norvik.core.strokes.definitions import event_name
 from norvik.core.time.in_step import CycleEvents
+from norvik.model.dials import DIALS
+from norvik.model.stance import STEPS, VIEW_OF, events_of, stance
+from norvik.store.clips import Clip
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
-from norvik.workflow.side_by_side import Pairing, Wish, pair, proposals
+from norvik.workflow.own_catalogue import tables_of
+from norvik.workflow.side_by_side import Pairing, Wish, beside_figure, pair, proposals
 
 blueprint = Blueprint("side_by_side", __name__, url_prefix="/clips/<int:clip_id>/beside")
 
@@ -20,6 +24,8 @@ def show(clip_id: int) -> ResponseReturnValue:
     """The page; without a second clip in the address the best one is taken."""
     clip = asked.ready_clip(clip_id)
     others = proposals(database(), clip)
+    if request.args.get("with") == "figure":
+        return _figure_page(clip, others)
     wanted = request.args.get("with", type=int)
     other = asked.ready_clip(wanted) if wanted is not None else others[0]
     pairing = pair(database(), clip, other, _wish())
@@ -32,6 +38,38 @@ def show(clip_id: int) -> ResponseReturnValue:
         arms=arms,
         events=[(e, event_name(e)) for e in pairing.one.timing.resolved.stroke.arm_events],
         state=_state(pairing),
+    )
+
+
+def _figure_page(clip: Clip, others: list[Clip]) -> ResponseReturnValue:
+    """The film beside the figure, swimming well or with one fault."""
+    beside = beside_figure(database(), clip, request.args.get("side", ""))
+    dials = {d: dial for d, dial in DIALS.items() if dial.stroke == clip.stroke}
+    fault = request.args.get("fault", "")
+    fault = fault if fault in dials else ""
+    view = VIEW_OF.get(clip.view, "side")
+    faults = tables_of(database(), clip.stroke).faults
+    timed = beside.one
+    first = beside.cycles[0] if beside.cycles else None
+    mine = [_cycle(timed, c) for c in beside.cycles]
+    state = {
+        "way": "phase", "asked": "phase", "cannot": beside.cannot, "side": beside.side,
+        "other_side": beside.side, "event": "", "n": 0, "m": 0, "first": clip.first_frame,
+        "begin": timed.frame_of(first.begin_s) if first else clip.first_frame,
+        "frames": beside.stances,
+        "cycles": [mine, [_of_figure(clip)] * len(mine)],
+    }  # fmt: skip
+    return render_template(
+        "beside/page.html",
+        clip=clip,
+        other=None,
+        others=others,
+        arms=timed.timing.resolved.stroke.arms,
+        events=[],
+        state=state,
+        stances=[stance(clip.stroke, n / STEPS, view, fault) for n in range(STEPS)],
+        fault=fault,
+        faults=[(d, faults[d].name) for d in dials if d in faults],
     )
 
 
@@ -83,6 +121,14 @@ def _state(pairing: Pairing) -> dict[str, object]:
         "frames": pairing.frames,
         "cycles": [[_cycle(one, c) for c in mine], [_cycle(other, c) for c in theirs]],
     }
+
+
+def _of_figure(clip: Clip) -> list[list[object]]:
+    """The figure's own cycle, its stances in place of frames."""
+    shares = events_of(clip.stroke)
+    opens = next(iter(shares))
+    events = [[e, event_name(e), round(STEPS * share)] for e, share in shares.items()]
+    return [*events, [opens, event_name(opens), STEPS]]
 
 
 def _cycle(timed: ClipTiming, cycle: CycleEvents) -> list[list[object]]:

@@ -14,7 +14,37 @@ async function open(which) {
   await stage.decodeOn(figure.querySelector("canvas"));
   return { figure, stage };
 }
-const [one, other] = await Promise.all([open("one"), open("other")]);
+/** The figure in place of a second film: its stances are its frames. */
+class FigureStage extends EventTarget {
+  constructor(figure) {
+    super();
+    this.stances = [...figure.querySelectorAll("[data-stance]")];
+    this.last = this.stances.length - 1;
+    this.shown = 0;
+  }
+
+  goto(n) {
+    this.stances[this.shown].hidden = true;
+    this.shown = n;
+    this.stances[n].hidden = false;
+    return Promise.resolve(n);
+  }
+
+  settled() {
+    return Promise.resolve(this.shown);
+  }
+
+  /** It never moves alone. */
+  step() {
+    return this.settled();
+  }
+}
+
+const figure = /** @type {HTMLElement} */ (films.querySelector(".beside-figure"));
+const [one, other] = await Promise.all([
+  open("one"),
+  figure ? { figure, stage: new FigureStage(figure) } : open("other"),
+]);
 
 function tell(sentence) {
   document.getElementById("told").textContent = sentence;
@@ -89,6 +119,12 @@ const player = {
 one.stage.addEventListener("frame", follow);
 
 async function ask(change) {
+  if (figure) {
+    // All cycles of the film lie on the figure's one.
+    Object.assign(state, change);
+    drawState();
+    return true;
+  }
   const wish = {
     with: root.dataset.other,
     way: state.asked,
@@ -117,6 +153,7 @@ async function ask(change) {
 }
 
 async function toWay(way) {
+  if (figure) return;
   pause();
   apart = false;
   const set = { one_frame: one.stage.shown, other_frame: other.stage.shown };
@@ -173,8 +210,11 @@ function bars() {
       const part = document.createElement("span");
       part.style.left = `${share(frame)}%`;
       part.style.width = `${share(cycle[n + 1][2]) - share(frame)}%`;
-      part.textContent = `${name}: ${cycle[n + 1][2] - frame} frames`;
-      part.title = `${name}: ${cycle[n + 1][2] - frame} frames`;
+      const long = cycle[n + 1][2] - frame;
+      // The figure has no frames: its phases are shares of its cycle.
+      const words = figure && which ? `${Math.round((100 * long) / (to - from))} %` : `${long} frames`;
+      part.textContent = `${name}: ${words}`;
+      part.title = part.textContent;
       return part;
     });
     const head = document.createElement("i");
@@ -267,7 +307,7 @@ connect(actions, {
 });
 
 showState(one.stage, one.figure, clock);
-showState(other.stage, other.figure, clock);
+if (!figure) showState(other.stage, other.figure, clock);
 one.stage.addEventListener("state", () => {
   const words = { 0.0625: "1/16", 0.125: "⅛", 0.25: "¼", 0.5: "½" };
   root.querySelector('.speed [data-show="speed"]').textContent = words[one.stage.speed] ?? one.stage.speed;
