@@ -65,3 +65,34 @@ test("a refusal is an answer: the step is dropped and told", async () => {
   assert.equal(outbox.items.length, 0);
   assert.equal(fine, false);
 });
+
+test("a step counts as under way until its answer is whole, and is not lost when that breaks off", async () => {
+  server();
+  const asked = globalThis.fetch;
+  let whole;
+  globalThis.fetch = async (url, options) => ({
+    ...(await asked(url, options)),
+    text: () => new Promise((resolve, reject) => (whole = { resolve, reject })),
+  });
+  const received = [];
+  const told = [];
+  const outbox = new Outbox("whole", "token", {
+    ...silent,
+    received: (html) => received.push(html),
+    told: (sentence) => told.push(sentence),
+  });
+  const sent = outbox.send("/a", { n: 1 });
+  await new Promise((resolve) => later(resolve, 5));
+  assert.equal(outbox.items.length, 1);
+  whole.resolve("done");
+  await sent;
+  assert.deepEqual([outbox.items.length, received], [0, ["done"]]);
+  const broken = outbox.send("/b", { n: 2 });
+  await new Promise((resolve) => later(resolve, 5));
+  whole.reject(new TypeError("broken off"));
+  await broken;
+  assert.equal(outbox.items.length, 0);
+  assert.match(told.at(-1), /reload the page/);
+  // It goes on with the next one.
+  assert.equal(outbox.busy, false);
+});

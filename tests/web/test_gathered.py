@@ -11,7 +11,7 @@ from flask.testing import FlaskClient
 
 from norvik.catalogue.loader import load
 from norvik.settings import Settings
-from norvik.store import clips, reviews, trash
+from norvik.store import clips, focus_answers, review_clips, reviews, trash
 from norvik.store.connection import connected, transaction
 from norvik.store.swimmers import Swimmer
 from tests.conftest import BroughtIn
@@ -88,6 +88,24 @@ def test_two_coaches_who_press_the_same_do_not_undo_each_other(
         client.post(f"/clips/{day[0]}/judge/focus", data={"fault": "over-rotation", "want": "yes"})
     with connected(settings.database) as connection:
         assert len(review_stored(connection, day[0]).focuses) == 1
+    # The same of a drill and of an answer.
+    drill = {"fault": "over-rotation", "drill": "torpedo-kick", "want": "no"}
+    for _ in range(2):
+        client.post(f"/clips/{day[0]}/judge/drills", data=drill)
+    with connected(settings.database) as connection:
+        (focus,) = review_stored(connection, day[0]).focuses
+        assert "torpedo-kick" not in (focus.drills or ())
+        later = review_clips.begin(connection, 1, "2026-12-20")
+        review_clips.take_out(connection, 1, day[1])
+        review_clips.put_in(connection, later, day[1])
+        clips.change_facts(connection, [day[1]], filmed_on="2026-12-20")
+    said = {"fault": "over-rotation", "answer": "better", "was": ""}
+    for _ in range(2):
+        client.post(f"/clips/{day[1]}/judge/worked-on", data=said)
+    with connected(settings.database) as connection:
+        assert focus_answers.of_review(connection, later, "freestyle") == {
+            "over-rotation": "better"
+        }
 
 
 def test_words_that_somebody_else_wrote_are_not_overwritten(

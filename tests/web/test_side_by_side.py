@@ -148,3 +148,21 @@ def test_the_figure_stands_at_the_same_phase(client: FlaskClient, pair: list[int
     assert state["frames"][0] == 0
     said = client.get(f"/clips/{pair[2]}/beside/?with=figure").text
     assert "has no whole cycle" in said
+
+
+def test_the_strip_of_instants_says_how_many_frames_each_phase_took(
+    client: FlaskClient, pair: list[int]
+) -> None:
+    url = f"/clips/{pair[0]}/beside/strip"
+    svg = client.get(f"{url}.svg", query_string={"with": pair[1], "m": 1}).text
+    # Entry, catch, pull, exit and the next entry, in both columns.
+    assert svg.count("<image ") == 10
+    words = re.findall(r">([^<]+)</text>", svg)
+    assert "catch: 0.33 s, 10 frames after" in words
+    assert "catch: 0.13 s, 8 frames after" in words
+    assert sum("next hand entry" in w for w in words) == 2
+    png = client.get(f"{url}.png", query_string={"with": pair[1]}).data
+    assert png.startswith(b"\x89PNG")
+    refused = client.get(f"{url}.svg", query_string={"with": pair[2]}, headers=JSON)
+    assert refused.status_code == 422
+    assert "whole cycle in both films" in refused.json["sentence"]

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from norvik.core.errors import FrameError, NotFoundError
+from norvik.core.judging.joined import Pace
 from norvik.core.time.timebase import TimeBase
 from norvik.store import recordings, review_clips
 from norvik.store.recordings import Recording
@@ -41,6 +42,11 @@ class Facts:
     pace_s: float | None = None
     kit: tuple[str, ...] = ()
     pool_m: float | None = None
+
+    @property
+    def pace(self) -> Pace:
+        """How fast it was swum, as far as is known."""
+        return Pace(self.effort, self.pace_s)
 
 
 @dataclass(frozen=True, slots=True)

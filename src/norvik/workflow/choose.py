@@ -101,15 +101,21 @@ def swap_drill(
 
 
 def keep_drill(
-    connection: sqlite3.Connection, judgement: StrokeJudgement, fault: str, drill: str
-) -> None:
-    """Take a drill of a focus in or out; without any choice the prescription holds."""
+    connection: sqlite3.Connection, judgement: StrokeJudgement, fault: str, drill: str,
+    want: bool | None = None,
+) -> None:  # fmt: skip
+    """Take a drill of a focus in or out; without any choice the prescription holds.
+
+    want: in or out in the end; None turns it round.
+    """
     if fault not in judgement.catalogue.faults:
         raise ChoiceError("This is not on the list. Reload the page.")
     given = judgement.prescription(fault)
     if drill not in {d.id for d in (*given.drills, *given.others)}:
         raise ChoiceError("This drill does not suit this swimmer at the moment.")
     kept = [d.id for d in judgement.drills(fault)]
+    if want is not None and want == (drill in kept):
+        return
     if drill in kept:
         kept.remove(drill)
     elif len(kept) >= MOST_DRILLS:

@@ -10,7 +10,6 @@ from norvik.core.errors import NotFoundError
 from norvik.core.followup.change import ComparableValue, Comparison, compare
 from norvik.core.followup.comparable import shown_by, values_in_time, values_on_frame
 from norvik.core.judging.coaching_model import Catalogue, Fault
-from norvik.core.judging.joined import Pace
 from norvik.core.judging.on_frame import OnFrame
 from norvik.store import clips, focus_answers, reviews, swimmers
 from norvik.store.clips import Clip
@@ -36,10 +35,7 @@ class ClipChange:
     @property
     def other_pace(self) -> bool:
         """Were the two swum at a different pace, as far as is known?"""
-        before, after = (
-            Pace(t.clip.facts.effort, t.clip.facts.pace_s) for t in (self.before, self.after)
-        )
-        return before.surely_other(after)
+        return self.before.clip.facts.pace.surely_other(self.after.clip.facts.pace)
 
     def count(self, verdict: str) -> int:
         return sum(c.verdict == verdict for c in self.changes)
@@ -71,15 +67,13 @@ def counterpart_of(clip: Clip, others: Sequence[Clip]) -> Clip | None:
 
     kit and pace where there is one; else a later one.
     """
-    own = Pace(clip.facts.effort, clip.facts.pace_s)
 
     def place(other: Clip) -> tuple[bool, bool, bool, bool]:
-        pace = Pace(other.facts.effort, other.facts.pace_s)
         return (
             (other.filmed_on, other.id) > (clip.filmed_on, clip.id),
             other.view != clip.view,
             other.facts.kit != clip.facts.kit,
-            own.surely_other(pace),
+            clip.facts.pace.surely_other(other.facts.pace),
         )
 
     return min(others, key=place, default=None)

@@ -9,7 +9,7 @@ from functools import cached_property
 from norvik.core.errors import NotFoundError
 from norvik.core.judging.coaching_model import Catalogue
 from norvik.core.judging.findings import find_faults, find_strengths, in_order
-from norvik.core.judging.joined import ClipFindings, Pace
+from norvik.core.judging.joined import ClipFindings
 from norvik.core.judging.judged import Finding, Seen
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.judging.remarks import finding_of
@@ -56,8 +56,7 @@ class ClipJudgement:
     def for_review(self) -> ClipFindings:
         """What a review takes of it."""
         facts = self.clip.facts
-        pace = Pace(facts.effort, facts.pace_s)
-        return ClipFindings(self.clip.id, self.clip.view, self.findings, pace, facts.kit)
+        return ClipFindings(self.clip.id, self.clip.view, self.findings, facts.pace, facts.kit)
 
 
 def receiver_of(swimmer: Swimmer) -> SwimmerProfile:

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from norvik.core.errors import ForbiddenError, MarkError
-from norvik.core.judging.joined import Pace
 from norvik.core.strokes import STROKES
 from norvik.core.time.in_step import (
     WAYS,
@@ -107,17 +106,15 @@ def proposals(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
     """
     if clip.swimmer_id is None:
         return [clip]
-    own = Pace(clip.facts.effort, clip.facts.pace_s)
     held = reviews.id_of_clip(connection, clip.id)
 
     def place(other: Clip) -> tuple[bool, bool, bool, bool, bool, str]:
-        pace = Pace(other.facts.effort, other.facts.pace_s)
         return (
             other.stroke != clip.stroke,
             other.view != clip.view,
             other.filmed_on >= clip.filmed_on,
             other.facts.kit != clip.facts.kit,
-            own.surely_other(pace),
+            clip.facts.pace.surely_other(other.facts.pace),
             other.filmed_on,
         )
 

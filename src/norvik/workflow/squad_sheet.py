@@ -15,7 +15,6 @@ from norvik.store.connection import transaction
 from norvik.store.observations import Sighting
 from norvik.store.remarks import StoredRemark
 from norvik.workflow.choose import choose
-from norvik.workflow.own_catalogue import tables_of
 from norvik.workflow.review_document import review_document
 from norvik.workflow.review_judgement import ReviewJudgement, judge_review
 
@@ -150,7 +149,3 @@ def _proposed(judged: ReviewJudgement) -> tuple[str, str, str] | None:
             if section.prescription(ranked.fault.id).drills:
                 return section.stroke, ranked.fault.id, ranked.fault.name
     return None
-
-
-def tables_for(connection: sqlite3.Connection, clip: Clip) -> Catalogue:
-    return tables_of(connection, clip.stroke)

@@ -51,15 +51,20 @@ def tick_on(
 
 
 def answer(
-    connection: sqlite3.Connection, user_id: int, judgement: StrokeJudgement, fault: str, said: str
-) -> Step:
-    """How a focus in training looks in this review; the same answer again removes it."""
+    connection: sqlite3.Connection, user_id: int, judgement: StrokeJudgement, fault: str,
+    said: str, was: str | None = None,
+) -> Step:  # fmt: skip
+    """How a focus in training looks in this review; the same answer again removes it.
+
+    was: the answer that the person saw: what somebody else has answered meanwhile is not removed.
+    """
     if fault not in in_training(connection, judgement) or said not in ANSWERS:
         raise ChoiceError("This focus is no longer in training. Reload the page.")
     review_id, stroke = judgement.review.id, judgement.stroke
     with one_step(connection, user_id, review_id) as step:
         if focus_answers.of_review(connection, review_id, stroke).get(fault) == said:
-            focus_answers.remove(connection, review_id, stroke, fault)
+            if was in (None, said):
+                focus_answers.remove(connection, review_id, stroke, fault)
         else:
             focus_answers.put(connection, review_id, stroke, fault, said)
         step.text = f"{judgement.catalogue.faults[fault].name}: answer changed."

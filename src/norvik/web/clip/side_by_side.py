@@ -10,6 +10,8 @@ from norvik.core.time.in_step import CycleEvents
 from norvik.model.dials import DIALS
 from norvik.model.stance import STEPS, VIEW_OF, events_of, stance
 from norvik.store.clips import Clip
+from norvik.web.clip.picture_svg import as_png, picture_answer
+from norvik.web.clip.strip import strip_svg
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
@@ -79,6 +81,16 @@ def frames(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     other = asked.ready_clip(request.args.get("with", 0, type=int))
     return jsonify(_state(pair(database(), clip, other, _wish())))
+
+
+@blueprint.get("/strip.<any(png,svg):kind>")
+def strip(clip_id: int, kind: str) -> ResponseReturnValue:
+    """The events of one cycle of both films in two columns, as a picture to keep or to send."""
+    clip = asked.ready_clip(clip_id)
+    other = asked.ready_clip(request.args.get("with", 0, type=int))
+    svg = strip_svg(pair(database(), clip, other, _wish()))
+    data = svg.encode() if kind == "svg" else as_png(svg)
+    return picture_answer(data, kind, f"strip-{clip_id}-{other.id}.{kind}")
 
 
 def _wish() -> Wish:

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import base64
 from collections.abc import Collection
 from dataclasses import dataclass
-from pathlib import Path
 
 import cv2
 import numpy as np
-import resvg_py
-from flask import Blueprint, Response, current_app, redirect, request, url_for
+from flask import Blueprint, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from markupsafe import escape
@@ -21,6 +18,7 @@ from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.on_frame import Rule
 from norvik.footage.stills import frame_image, jpeg, source_image
 from norvik.store import stills
+from norvik.web.clip.picture_svg import as_png, image_in, picture_answer, picture_svg
 from norvik.web.draw.overlay import fragments, stylesheet
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, settings
@@ -36,7 +34,6 @@ _LONGEST_CAPTION = 300
 _COLUMNS, _TILE = 3, 640
 #: Lines and words in a review are that much larger: its pictures stand two in a row.
 _LARGER = 1.6
-_KINDS = {"png": "image/png", "svg": "image/svg+xml", "jpg": "image/jpeg"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,10 +78,12 @@ def picture_file(clip_id: int, frame: int, kind: str) -> ResponseReturnValue:
         raise NotFoundError(f"There is no frame {frame} in this clip.")
     timed = time_clip(database(), clip)
     if kind == "jpg":
-        return _answer(still_jpeg(timed, frame, 960, _asked_measures(clip.stroke)), kind, None)
+        return picture_answer(
+            still_jpeg(timed, frame, 960, _asked_measures(clip.stroke)), kind, None
+        )
     svg = _still_svg(timed, drawings_of(database(), timed), frame)
-    data = svg.encode() if kind == "svg" else _png(svg)
-    return _answer(data, kind, f"still-{clip_id}-{frame}.{kind}")
+    data = svg.encode() if kind == "svg" else as_png(svg)
+    return picture_answer(data, kind, f"still-{clip_id}-{frame}.{kind}")
 
 
 def _asked_measures(stroke: str) -> set[str] | None:
@@ -106,8 +105,8 @@ def sheet(clip_id: int, kind: str) -> ResponseReturnValue:
     frame = request.args.get("frame", clip.first_frame, type=int)
     side = request.args.get("side", "right")
     svg = _sheet_svg(timed, drawings_of(database(), timed), frame, side)
-    data = svg.encode() if kind == "svg" else _png(svg)
-    return _answer(data, kind, f"series-{clip_id}-{side}.{kind}")
+    data = svg.encode() if kind == "svg" else as_png(svg)
+    return picture_answer(data, kind, f"series-{clip_id}-{side}.{kind}")
 
 
 def kept_stills(timed: ClipTiming) -> list[KeptStill]:
@@ -147,8 +146,8 @@ def still_jpeg(
     figures = fragments(drawn, round(_LARGER * source[0]))
     inside = f'<g transform="scale({width / source[0]:.5f})">{figures}</g>'
     styles = stylesheet(_LARGER * source[0] / 1000)
-    svg = _svg(size, _image(image, size) + inside, styles)
-    made = cv2.imdecode(np.frombuffer(_png(svg), np.uint8), cv2.IMREAD_COLOR)
+    svg = picture_svg(size, image_in(image, size) + inside, styles)
+    made = cv2.imdecode(np.frombuffer(as_png(svg), np.uint8), cv2.IMREAD_COLOR)
     assert made is not None  # it was written a moment ago
     return jpeg(np.asarray(made, np.uint8))
 
@@ -176,9 +175,9 @@ def _still_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int) -> str:
     unit = width / 1000
     bar = round(64 * unit)
     lines = [caption_of(timed, drawn, frame, own), where_of(timed, clip, frame)]
-    return _svg(
+    return picture_svg(
         (width, height + bar),
-        _image(image, (width, height))
+        image_in(image, (width, height))
         + fragments(drawn.on_frame(frame), width)
         + _bar(width, height, bar, lines, unit),
         stylesheet(unit),
@@ -200,7 +199,7 @@ def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: str) ->
         scale = tile[0] / width
         said = f"{one.event}  {one.seconds:.2f} s, {100 * one.share:.0f} % of the cycle"
         parts.append(
-            f'<g transform="translate({x} {y})">{_image(image, tile)}'
+            f'<g transform="translate({x} {y})">{image_in(image, tile)}'
             f'<g transform="scale({scale:.5f})">{fragments(drawn.on_frame(one.frame), width)}</g>'
             f'<rect y="{tile[1]}" width="{tile[0]}" height="{bar}" class="bar"/>'
             f'<text class="caption" x="10" y="{tile[1] + 23}" font-size="18">{escape(said)}</text>'
@@ -210,27 +209,7 @@ def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: str) ->
     parts.append(
         f'<text class="caption" x="10" y="{whole[1] - 13}" font-size="18">{escape(where)}</text>'
     )
-    return _svg(whole, "".join(parts), stylesheet(width / 1000))
-
-
-def _svg(size: tuple[int, int], inside: str, styles: str) -> str:
-    extra = (
-        ".bar{fill:#061a1f}.ground{fill:#061a1f}"
-        "text.caption{fill:#e6f1f0;stroke:none;font-weight:700}"
-    )
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{size[0]}" height="{size[1]}" '
-        f'viewBox="0 0 {size[0]} {size[1]}"><style>{styles}{extra}</style>'
-        f'<rect class="ground" width="{size[0]}" height="{size[1]}"/>{inside}</svg>'
-    )
-
-
-def _image(image: NDArray[np.uint8], size: tuple[int, int]) -> str:
-    data = base64.b64encode(jpeg(image)).decode("ascii")
-    return (
-        f'<image width="{size[0]}" height="{size[1]}" preserveAspectRatio="none" '
-        f'href="data:image/jpeg;base64,{data}"/>'
-    )
+    return picture_svg(whole, "".join(parts), stylesheet(width / 1000))
 
 
 def _bar(width: int, top: int, bar: int, lines: list[str], unit: float) -> str:
@@ -242,17 +221,3 @@ def _bar(width: int, top: int, bar: int, lines: list[str], unit: float) -> str:
         for n, line in enumerate(said)
     )
     return f'<rect class="bar" y="{top}" width="{width}" height="{bar}"/>{made}'
-
-
-def _png(svg: str) -> bytes:
-    font = Path(str(current_app.static_folder)) / "fonts/atkinson-hyperlegible-next-bold.ttf"
-    return bytes(
-        resvg_py.svg_to_bytes(svg_string=svg, font_files=[str(font)], skip_system_fonts=True)
-    )
-
-
-def _answer(data: bytes, kind: str, name: str | None) -> Response:
-    headers = {"Cache-Control": "no-cache"}
-    if name is not None and "save" in request.args:
-        headers["Content-Disposition"] = f'attachment; filename="{name}"'
-    return Response(data, mimetype=_KINDS[kind], headers=headers)

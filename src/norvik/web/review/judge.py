@@ -41,6 +41,9 @@ from norvik.workflow.review_judgement import (
 )
 from norvik.workflow.tick import answer, in_training, tick
 
+#: What a button asks for, so that two coaches who press the same do not undo each other.
+_WANT = {"yes": True, "no": False}
+
 blueprint = Blueprint("judge", __name__, url_prefix="/clips/<int:clip_id>/judge")
 
 
@@ -64,8 +67,8 @@ def seen(clip_id: int) -> ResponseReturnValue:
 def worked_on(clip_id: int) -> ResponseReturnValue:
     """How a focus in training looks in this review; pressed again the answer is removed."""
     fault, said = request.form.get("fault", ""), request.form.get("answer", "")
-    section = asked.clip_in_review(clip_id).section
-    return _body(clip_id, answer(database(), current_user.id, section, fault, said))
+    section, was = asked.clip_in_review(clip_id).section, request.form.get("was")
+    return _body(clip_id, answer(database(), current_user.id, section, fault, said, was))
 
 
 @blueprint.post("/focus")
@@ -76,7 +79,7 @@ def focus(clip_id: int) -> ResponseReturnValue:
         database(), current_user.id, here.review, form.get("stroke") or here.section.stroke,
         form.get("fault", ""), move_up=form.get("move") == "up",
         long_event=bool(form.get("long_event")),
-        want={"yes": True, "no": False}.get(form.get("want", "")),
+        want=_WANT.get(form.get("want", "")),
     )  # fmt: skip
     return _body(clip_id, step)
 
@@ -110,7 +113,8 @@ def still(clip_id: int) -> ResponseReturnValue:
 def drills(clip_id: int) -> ResponseReturnValue:
     """Take a drill of a focus in or out."""
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
-    keep_drill(database(), asked.clip_in_review(clip_id).section, fault, drill)
+    section = asked.clip_in_review(clip_id).section
+    keep_drill(database(), section, fault, drill, _WANT.get(request.form.get("want", "")))
     return _body(clip_id)
 
 

@@ -15,6 +15,7 @@ from norvik.web.footage.recordings import watchable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.language import times
+from norvik.workflow.own_catalogue import tables_of
 from norvik.workflow.remark import say
 from norvik.workflow.squad_sheet import (
     SheetItem,
@@ -23,7 +24,6 @@ from norvik.workflow.squad_sheet import (
     make_ready,
     parts_of,
     reviews_of,
-    tables_for,
 )
 from norvik.workflow.tick import tick_on
 
@@ -34,14 +34,16 @@ blueprint = Blueprint("squad_sheet", __name__, url_prefix="/recordings/<int:reco
 def show(recording_id: int) -> ResponseReturnValue:
     recording = watchable(recording_id)
     parts = parts_of(database(), recording_id)
-    sheets = {
-        f"{stroke} {view}": {
-            kind: [_item(i) for i in items_of(tables_for(database(), clip), view, kind == "walls")]
-            for kind in ("swim", "walls")
-        }
-        for stroke, view, clip in {(p.clip.stroke, p.clip.view): (p.clip.stroke, p.clip.view,
-                                   p.clip) for p in parts}.values()
-    }  # fmt: skip
+    # One sheet for each stroke and view: the parts of a squad share them.
+    sheets: dict[str, dict[str, list[dict[str, object]]]] = {}
+    for part in parts:
+        stroke, view = part.clip.stroke, part.clip.view
+        if f"{stroke} {view}" not in sheets:
+            tables = tables_of(database(), stroke)
+            sheets[f"{stroke} {view}"] = {
+                "swim": [_item(i) for i in items_of(tables, view, walls=False)],
+                "walls": [_item(i) for i in items_of(tables, view, walls=True)],
+            }
     return render_template(
         "squad_sheet/page.html",
         recording=recording,
@@ -58,7 +60,7 @@ def tick(recording_id: int) -> ResponseReturnValue:
     """Tick something of one part, change its degree, or take it away with an empty one."""
     form, clip = request.form, _clip(recording_id)
     step = tick_on(
-        database(), current_user.id, clip, tables_for(database(), clip), form.get("what", ""),
+        database(), current_user.id, clip, tables_of(database(), clip.stroke), form.get("what", ""),
         form.get("side", ""), form.get("degree", ""), form.get("frame", type=int),
     )  # fmt: skip
     return jsonify(text=step.text, **_said(clip))

@@ -25,7 +25,7 @@ def clip_words(of: Clip | Evidence) -> str:
     if isinstance(of, Evidence):
         view, pace, kit = of.view, of.pace, of.kit
     else:
-        view, pace, kit = of.view, Pace(of.facts.effort, of.facts.pace_s), of.facts.kit
+        view, pace, kit = of.view, of.facts.pace, of.facts.kit
     worn = listed([_KIT.get(k, k) for k in kit]) if kit else ""
     said = [VIEW_NAMES.get(view, view), pace_words(pace), worn]
     return " · ".join(word for word in said if word)

@@ -123,11 +123,17 @@ function laneName(lane, side) {
   return { leg: "legs", course: "wall" }[lane] ?? lane;
 }
 
+/** Marks that were pressed and still wait for their frame. */
+let pressed = 0;
+
 async function mark(lane, side, event, more = {}) {
+  pressed += 1;
   const frame = await seenFrame();
   const name = laneName(lane, side);
   if (rope.hidden.includes(name)) rope.toggleLane(name, true);
-  await send("marks", { frame, lane, side, event, ...more });
+  const sent = send("marks", { frame, lane, side, event, ...more });
+  pressed -= 1;
+  await sent;
 }
 
 function expectedAt(list, frame) {
@@ -137,7 +143,7 @@ function expectedAt(list, frame) {
 }
 
 /** While marks are still on their way the server knows better than this page what comes next. */
-const nextOf = (expected) => (outbox.items.length ? "next" : expected());
+const nextOf = (expected) => (outbox.items.length || pressed ? "next" : expected());
 const expectedArm = () => expectedAt(known.expected[`arm-${arm}`], stage.shown);
 const expectedBreath = () => expectedAt(known.expected.breath, stage.shown);
 

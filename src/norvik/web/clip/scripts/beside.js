@@ -227,6 +227,12 @@ function drawState() {
   for (const button of root.querySelectorAll('[data-do="way"]')) {
     button.setAttribute("aria-pressed", String(button.dataset.way === state.asked));
   }
+  const strip = /** @type {HTMLAnchorElement} */ (document.getElementById("strip"));
+  if (strip) {
+    const { side, other_side, n, m } = state;
+    const wish = { with: root.dataset.other, side, other_side, n, m };
+    strip.search = String(new URLSearchParams(/** @type {any} */ (wish)));
+  }
   const [mine, theirs] = state.cycles;
   document.getElementById("cycle").textContent =
     mine.length && theirs.length

@@ -79,9 +79,13 @@ export class Outbox {
         setTimeout(() => this.pump(), 4000);
         break;
       }
+      // It waits here until its answer is whole: who looks meanwhile must not think that the page
+      // knows what came of it. An answer that breaks off was taken all the same.
+      const html = await answer.text().catch(() => null);
       this.items.shift();
       this.keep();
-      this.on.received(await answer.text(), answer.ok, values);
+      if (html !== null) this.on.received(html, answer.ok, values);
+      else this.on.told("The connection broke off: reload the page to see the last change.");
     }
     this.busy = false;
   }
