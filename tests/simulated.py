@@ -145,7 +145,8 @@ def marked(
     d = 1 / fps
     offset = rng.random() * d
     habits = {
-        event: rng.gauss(0, marker.habit_s(event, d)) for event in {m.event for m in swim.marks}
+        event: rng.gauss(0, marker.habit_s(event, d))
+        for event in sorted({m.event for m in swim.marks})
     }
     found = []
     for m in swim.marks:
