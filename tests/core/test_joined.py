@@ -105,6 +105,10 @@ def test_clips_that_contradict_each_other_are_shown_with_a_proposal(
 def test_a_tick_that_the_numbers_of_its_clip_deny_stays_what_the_coach_says() -> None:
     one = only(clip(1, "front-under", finding(ROLL, value=30.0, seen=True, proof="refuted")))
     assert (one.kind, one.proposal, one.because) == ("fault", "look", "eye")
+    assert (one.seen, one.evidence[0].grade) == (True, SEEN)
+    # One that the numbers prove is as good as a measured one.
+    proved = only(clip(1, "front-under", finding(ROLL, value=60.0, seen=True, proof="proved")))
+    assert (proved.seen, proved.evidence[0].grade) == (False, MEASURED_IN_VIEW)
 
 
 def test_at_another_pace_both_hold() -> None:

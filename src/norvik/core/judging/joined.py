@@ -99,7 +99,8 @@ def join(clips: Sequence[ClipFindings], catalogue: Catalogue) -> list[Joined]:
 def _evidence(clip: ClipFindings, finding: Finding, catalogue: Catalogue) -> Evidence:
     if finding.kind == "open" and not finding.judged:
         grade = CANNOT_TELL
-    elif not finding.judged and finding.seen:
+    elif finding.seen and finding.proof != "proved":
+        # Numbers that do not show it make no measurement of a tick.
         grade = SEEN
     else:
         fault = catalogue.faults.get(finding.id)
@@ -166,7 +167,7 @@ def _joined(
 ) -> Joined:  # fmt: skip
     lead = evidence[0].finding
     own = {f.name: getattr(lead, f.name) for f in fields(Finding)}
-    own["seen"] = lead.seen and not lead.judged
+    own["seen"] = lead.seen and lead.proof != "proved"
     return Joined(
         **own, evidence=tuple(evidence), against=against, other_pace=other_pace,
         proposal=proposal, because=because,
