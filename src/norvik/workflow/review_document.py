@@ -21,6 +21,8 @@ from norvik.workflow.review_judgement import LEAST_STRENGTHS, ReviewJudgement, S
 WEEKS_A_FOCUS = 3
 #: Strengths in a review, at most: more would bury the point.
 _MOST_STRENGTHS = 4
+#: The complaint of a review without any focus.
+NOTHING_CHOSEN = "Choose the one point to work on."
 #: One picture says it; a second one of the same would only be longer.
 _MOST_STILLS = 1
 
@@ -91,7 +93,7 @@ def review_document(judgement: ReviewJudgement, today: date) -> ReviewDocument:
     if len(strengths) < LEAST_STRENGTHS:
         complaints.append("Say at least two good things first: tick what you saw.")
     if not focuses:
-        complaints.append("Choose the one point to work on.")
+        complaints.append(NOTHING_CHOSEN)
     complaints += [
         f"“{f.ranked.fault.name}” has no drill." for f in focuses if not f.drills and not f.instead
     ]

@@ -15,7 +15,7 @@ from norvik.store.connection import transaction
 from norvik.store.observations import Sighting
 from norvik.store.remarks import StoredRemark
 from norvik.workflow.choose import choose
-from norvik.workflow.review_document import review_document
+from norvik.workflow.review_document import NOTHING_CHOSEN, review_document
 from norvik.workflow.review_judgement import ReviewJudgement, judge_review
 
 #: Own choice: so many strengths get a letter of their own; faults get the rest of the alphabet.
@@ -110,7 +110,7 @@ def reviews_of(connection: sqlite3.Connection, recording_id: int, today: date) -
         lacks = review_document(judged, today).complaints
         if first is not None:
             # It is chosen when the reviews are made ready.
-            lacks = tuple(c for c in lacks if not c.startswith("Choose the one point"))
+            lacks = tuple(c for c in lacks if c != NOTHING_CHOSEN)
         ready.append(Ready(judged, lacks, first[2] if first else ""))
     return ready
 
