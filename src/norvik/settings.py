@@ -45,6 +45,11 @@ class Settings:
         return self.data / "copies"
 
     @property
+    def model_films(self) -> Path:
+        """The model swimmer filmed beside clips; all of it can be made again."""
+        return self.data / "model-films"
+
+    @property
     def pictures(self) -> Path:
         """Posters and stills; all of it can be made again."""
         return self.data / "pictures"
@@ -69,7 +74,13 @@ class Settings:
 
     def prepare(self) -> None:
         """Make the folders."""
-        for folder in (self.originals, self.incoming, self.copies, self.pictures):
+        for folder in (
+            self.originals,
+            self.incoming,
+            self.copies,
+            self.pictures,
+            self.model_films,
+        ):
             folder.mkdir(parents=True, exist_ok=True)
 
     def secret_key(self) -> str:

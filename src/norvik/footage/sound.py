@@ -11,8 +11,10 @@ from fractions import Fraction
 from pathlib import Path
 
 import av
+import numpy as np
 from av.audio.resampler import AudioResampler
 from av.container import InputContainer, OutputContainer
+from numpy.typing import NDArray
 
 from norvik.footage.opening import open_footage
 
@@ -72,3 +74,28 @@ def _encode(source: InputContainer, target: OutputContainer, first_s: float) -> 
     if done:
         target.mux(voice.encode(None))
     return done > 0
+
+
+def read_sound(path: Path, rate_hz: int) -> NDArray[np.float64]:
+    """The samples of a sound file, shape (n,), -1 to 1, one channel at so many a second.
+
+    What comes before its clock's zero is left out, and a gap is silence: sample n belongs to
+    n / rate_hz seconds. Raises av.error.FFmpegError for a file that cannot be read.
+    """
+    pieces: list[tuple[int, NDArray[np.float64]]] = []
+    with av.open(f"file:{path.resolve()}") as source:
+        resampler = AudioResampler(format="fltp", layout="mono", rate=rate_hz)
+        for frame in source.decode(audio=0):
+            if frame.pts is None or frame.time_base is None:
+                continue
+            start = round(float(frame.pts * frame.time_base) * rate_hz)
+            for piece in resampler.resample(frame):
+                pieces.append((start, np.asarray(piece.to_ndarray()[0], np.float64)))
+                start += piece.samples
+    if not pieces:
+        return np.zeros(0)
+    made = np.zeros(max(0, max(start + len(piece) for start, piece in pieces)))
+    for start, samples in pieces:
+        kept = samples[max(0, -start) :]
+        made[max(0, start) : max(0, start) + len(kept)] = kept
+    return made

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from norvik.jobs.film_model import FILM_MODEL, film_model
 from norvik.jobs.follow_point import FOLLOW, follow_point
 from norvik.jobs.prepare_recording import OPEN, PREPARE, open_recording, prepare_recording
 from norvik.jobs.report import Report
@@ -23,5 +24,6 @@ class Kind:
 KINDS = {
     OPEN: Kind(open_recording, quick=True),
     FOLLOW: Kind(follow_point, quick=True),
+    FILM_MODEL: Kind(film_model, quick=True),
     PREPARE: Kind(prepare_recording, quick=False),
 }

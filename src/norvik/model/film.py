@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 from collections import deque
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import asdict, dataclass, field
@@ -168,15 +168,16 @@ class Shot:
         return image
 
 
-def film(take: Take, out: Path) -> Schedule:
+def film(take: Take, out: Path, painted: Callable[[int], None] | None = None) -> Schedule:
     """Render a take to out (MP4); writes OUT.events.csv and OUT.truth.json beside it.
 
-    Whole or not at all. Returns the schedule that was filmed.
+    painted: told how many frames are done, after each; what it raises ends the filming. Whole or
+    not at all. Returns the schedule that was filmed.
     """
     shot = Shot(take)
     part = out.with_name(out.name + ".part")
     try:
-        _render([shot], part)
+        _render([shot], part, painted)
         if take.conditions.rotation_deg:
             set_rotation(part, take.conditions.rotation_deg)
         _write_beside(shot, out)
@@ -201,7 +202,9 @@ def film_squad(takes: Sequence[Take], out: Path) -> None:
             part.unlink()
 
 
-def _render(shots: Sequence[Shot], part: Path) -> None:
+def _render(
+    shots: Sequence[Shot], part: Path, painted: Callable[[int], None] | None = None
+) -> None:
     take, camera = shots[0].take, shots[0].camera
     turned = {0: None, 90: cv2.ROTATE_90_COUNTERCLOCKWISE, 270: cv2.ROTATE_90_CLOCKWISE}[
         take.conditions.rotation_deg
@@ -240,6 +243,8 @@ def _render(shots: Sequence[Shot], part: Path) -> None:
                     waiting.append(encoder.submit(encode, shot.frame(n), pts))
                     if len(waiting) > _WAITING:
                         waiting.popleft().result()
+                    if painted is not None:
+                        painted(n + 1)
                 before_s += float(shot.times[-1]) + 1 / take.fps
             for done in waiting:
                 done.result()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -160,16 +161,29 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
     )
 
 
-def spine(stroke: str, phase: float, view: str) -> tuple[tuple[float, float], tuple[float, float]]:
-    """Neck and pelvis of a stance, drawing units: by them the figure is other clip a picture."""
+Flat = tuple[float, float]
+
+
+def spine(stroke: str, phase: float, view: str) -> tuple[Flat, Flat]:
+    """Neck and pelvis of a stance, drawing units: by them the figure is laid on a picture."""
+    neck, pelvis = _flat(stroke, phase, view, (("neck",), ("pelvis",)))
+    return neck, pelvis
+
+
+def trunk(stroke: str, phase: float, view: str) -> tuple[Flat, Flat]:
+    """Shoulder and hip of a stance, drawing units: the middle between both sides."""
+    both = tuple((f"left_{j}", f"right_{j}") for j in ("shoulder", "hip"))
+    shoulder, hip = _flat(stroke, phase, view, both)
+    return shoulder, hip
+
+
+def _flat(stroke: str, phase: float, view: str, places: Sequence[Sequence[str]]) -> list[Flat]:
+    """Where the middles of groups of joints lie in the drawing."""
     joints = _cycle(stroke, "", 0.0)[0]
     n = round(phase * STEPS) % STEPS
     right, down = (np.array(a, float) for a in _AXES[view])
-    neck, pelvis = (
-        (float(joints[j][n] @ right) * PX_PER_M, float(joints[j][n] @ down) * PX_PER_M)
-        for j in ("neck", "pelvis")
-    )
-    return neck, pelvis
+    middles = [np.mean([joints[name][n] for name in names], axis=0) for names in places]
+    return [(float(m @ right) * PX_PER_M, float(m @ down) * PX_PER_M) for m in middles]
 
 
 def _piece(a: NDArray[np.float64], b: NDArray[np.float64], thick_m: float, tone: str) -> Piece:

@@ -67,6 +67,15 @@ def newest_of(connection: sqlite3.Connection, recording_id: int) -> Job | None:
     return _job(row) if row else None
 
 
+def newest_alike(connection: sqlite3.Connection, kind: str, args: dict[str, Any]) -> Job | None:
+    """The newest job of a kind that was asked for with the same arguments."""
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM jobs WHERE kind = ? AND args = ? ORDER BY id DESC LIMIT 1",
+        (kind, json.dumps(args)),
+    ).fetchone()
+    return _job(row) if row else None
+
+
 def claim(connection: sqlite3.Connection, job_id: int, now: float) -> Job | None:
     """Take a queued job for oneself; None when it is gone or another worker has it."""
     row = connection.execute(

@@ -13,7 +13,7 @@ KEPT_DAYS = 30
 #: What belongs to a swimmer beside the clips: table, and the column that names the swimmer.
 _OWN = ("swims", "pool_tests", "plans", "pains", "rungs", "reviews")
 #: What hangs on a swimmer's reviews.
-_OF_REVIEWS = ("review_clips", "focuses", "overrules", "focus_answers")
+_OF_REVIEWS = ("review_clips", "focuses", "overrules", "focus_answers", "review_pairs")
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,7 +14,8 @@ from norvik.store import club
 class Swimmer:
     """pain: body parts that hurt or were injured. kit: what the swimmer owns. minor: under age.
 
-    schools: question id to school id; a missing one is the default school.
+    schools: question id to school id; a missing one is the default school. leave_by, leave_on: who
+    allowed on which day to show the swimmer beside others; both empty where nobody did.
     """
 
     name: str
@@ -25,10 +26,17 @@ class Swimmer:
     kit: tuple[str, ...] = ()
     schools: dict[str, str] = field(default_factory=dict)
     minor: bool = False
+    leave_by: str = ""
+    leave_on: str = ""
     id: int = 0
 
+    @property
+    def may_be_compared(self) -> bool:
+        """May other swimmers and their coach see this one beside them? Not unless it was said."""
+        return bool(self.leave_by and self.leave_on)
 
-_COLUMNS = "id, name, level, usual_breath, aim, pain, kit, schools, minor"
+
+_COLUMNS = "id, name, level, usual_breath, aim, pain, kit, schools, minor, leave_by, leave_on"
 
 
 def _swimmer(row: sqlite3.Row) -> Swimmer:
@@ -42,6 +50,8 @@ def _swimmer(row: sqlite3.Row) -> Swimmer:
         kit=tuple(json.loads(row["kit"])),
         schools=json.loads(row["schools"]),
         minor=bool(row["minor"]),
+        leave_by=row["leave_by"],
+        leave_on=row["leave_on"],
     )
 
 
@@ -55,6 +65,8 @@ def _values(swimmer: Swimmer) -> tuple[str | int, ...]:
         json.dumps(swimmer.kit),
         json.dumps(swimmer.schools),
         int(swimmer.minor),
+        swimmer.leave_by,
+        swimmer.leave_on,
     )
 
 
@@ -62,8 +74,8 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
     """Store a new swimmer, who starts from the club's coaching approach without an own one."""
     swimmer = replace(swimmer, schools=swimmer.schools or club.approach(connection))
     row = connection.execute(
-        "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools, minor) "
-        "VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools, minor, "
+        "leave_by, leave_on) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         _values(swimmer),
     ).fetchone()
     return int(row["id"])
@@ -72,7 +84,7 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
 def update(connection: sqlite3.Connection, swimmer: Swimmer) -> None:
     connection.execute(
         "UPDATE swimmers SET name = ?, level = ?, usual_breath = ?, aim = ?, pain = ?, kit = ?, "
-        "schools = ?, minor = ? WHERE id = ?",
+        "schools = ?, minor = ?, leave_by = ?, leave_on = ? WHERE id = ?",
         (*_values(swimmer), swimmer.id),
     )
 

@@ -15,6 +15,7 @@ from norvik.store.connection import migrate
 from norvik.web import areas
 from norvik.web.account import auth
 from norvik.web.account.login_attempts import LoginAttempts
+from norvik.web.beside import drawn, keep, model_films, page, strip, tie
 from norvik.web.clip import (
     again,
     bench,
@@ -22,7 +23,6 @@ from norvik.web.clip import (
     clip_files,
     dial,
     drawings,
-    side_by_side,
     stills,
     timebase,
     tracks,
@@ -58,7 +58,8 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
-    again, bench, change, clip_files, dial, drawings, side_by_side, stills, timebase, tracks,
+    again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
+    drawn, keep, model_films, page, strip, tie,
     causes, gathered, judge, remarks, review, squad_sheet,
     lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,

@@ -11,6 +11,7 @@ from norvik.formats.webvtt import Chapter, write_chapters
 from norvik.store import marks
 from norvik.store.marks import NewMark
 from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.side_by_side.twin_marks import in_both
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,8 @@ def import_events(
             continue
         note = f"{m.metres:g} m" if m.metres is not None else m.note
         new.append(NewMark(frame, m.lane, side, m.event, note[:_LONGEST_NOTE]))
-    placed = marks.place_many(connection, timed.clip.id, user_id, new)
+    with in_both(connection, timed.clip):
+        placed = marks.place_many(connection, timed.clip.id, user_id, new)
     bad = sorted((*found.bad_rows, *wrong_sides), key=lambda b: b.row)
     return Imported(placed, len(new) - placed, tuple(outside), tuple(bad))
 

@@ -1,4 +1,4 @@
-"""The model figure other clip a picture, between two points of the swimmer's trunk."""
+"""The model figure laid on a picture, between two points of the swimmer's trunk."""
 
 from __future__ import annotations
 

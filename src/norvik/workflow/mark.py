@@ -9,9 +9,10 @@ from norvik.core.strokes import STROKES
 from norvik.core.time.expect import expected_arm, expected_breath, expected_wall
 from norvik.store import marks
 from norvik.store.clips import Clip
-from norvik.store.marks import StoredMark
+from norvik.store.marks import Change, StoredMark
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.hidden_marks import hidden_marks
+from norvik.workflow.side_by_side.twin_marks import in_both
 
 #: The event of a mark that asks for whatever comes next in its lane.
 NEXT = "next"
@@ -35,7 +36,8 @@ def mark(
     if side not in stroke.sides_of(lane) or event not in stroke.events_of(lane):
         raise MarkError(f"“{event}” can't be marked here. Reload the page.")
     note = _note_of_pass(clip, metres) if lane == "course" else ""
-    return marks.place(connection, clip.id, user_id, frame, lane, side, event, note)
+    with in_both(connection, clip):
+        return marks.place(connection, clip.id, user_id, frame, lane, side, event, note)
 
 
 def move_mark(
@@ -43,7 +45,28 @@ def move_mark(
 ) -> StoredMark:
     """Move a mark to another frame of its clip."""
     clip.require(frame)
-    return marks.move(connection, clip.id, user_id, mark_id, frame)
+    with in_both(connection, clip):
+        return marks.move(connection, clip.id, user_id, mark_id, frame)
+
+
+def delete_mark(
+    connection: sqlite3.Connection, user_id: int, clip: Clip, mark_id: int
+) -> StoredMark:
+    """Delete one mark; gives how it was."""
+    with in_both(connection, clip):
+        return marks.delete(connection, clip.id, user_id, mark_id)
+
+
+def step_back(connection: sqlite3.Connection, user_id: int, clip: Clip) -> Change | None:
+    """Undo this person's last change of the clip's marks; None without one."""
+    with in_both(connection, clip):
+        return marks.undo(connection, clip.id, user_id)
+
+
+def step_on(connection: sqlite3.Connection, user_id: int, clip: Clip) -> Change | None:
+    """Redo this person's last undone change; None without one."""
+    with in_both(connection, clip):
+        return marks.redo(connection, clip.id, user_id)
 
 
 def delete_cycle(
@@ -58,14 +81,18 @@ def delete_cycle(
         raise MarkError("This mark belongs to no arm cycle. Delete it by itself.")
     inside = [p.mark for p in (slot.start, *slot.inner.values(), *slot.loose) if p is not None]
     ids = [m.key for m in inside if m.key is not None]
-    count = marks.delete_many(connection, clip.id, user_id, ids)
+    with in_both(connection, clip):
+        count = marks.delete_many(connection, clip.id, user_id, ids)
     return count, min(m.frame for m in inside if m.frame is not None)
 
 
 def delete_hidden(connection: sqlite3.Connection, user_id: int, clip: Clip) -> int:
     """Delete the marks that belong to another stroke than the clip's; gives how many went."""
     ids = [m.id for m in hidden_marks(time_clip(connection, clip))]
-    return marks.delete_many(connection, clip.id, user_id, ids) if ids else 0
+    if not ids:
+        return 0
+    with in_both(connection, clip):
+        return marks.delete_many(connection, clip.id, user_id, ids)
 
 
 def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:

@@ -45,6 +45,7 @@ KINDS = {
         DrawingKind("midline", "Midline", 2, 2),
         DrawingKind("clock", "Clock face", 2, 2),
         DrawingKind("ghost", "Model figure", 2, 2, worded=True),
+        DrawingKind("trunk", "Trunk: shoulder, hip", 2, 2),
     )
 }
 

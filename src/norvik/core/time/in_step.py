@@ -14,10 +14,13 @@ from dataclasses import dataclass, replace
 from norvik.core.errors import MarkError
 from norvik.core.strokes.definitions import event_name
 from norvik.core.time.resolve import ResolvedMarks
+from norvik.core.time.two_clocks import TwoClocks
 
 WAYS = ("phase", "event", "clock", "hand")
 #: Two events are one where they lie nearer than this, in seconds.
 _SAME_S = 1e-6
+#: Longer than any film, in seconds.
+_FOR_EVER_S = 1e5
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +145,26 @@ def by_event(
     back = min(n, m)
     pairs = zip(one[n - back :], other[m - back :], strict=False)
     return InStep(_in_order([Anchor(a, b, event) for a, b in pairs]), stretched=False)
+
+
+def by_two_clocks(clocks: TwoClocks) -> InStep:
+    """Two cameras on one swim: by the clock of the one told by the clock of the other."""
+    # Wide enough for every film: between two instants that far apart lies everything.
+    ends = (-_FOR_EVER_S, _FOR_EVER_S)
+    return InStep(tuple(Anchor(at, clocks.other(at)) for at in ends))
+
+
+def laid_end_to_end(cycle: CycleEvents, count: int) -> list[CycleEvents]:
+    """One cycle so many times over, each from where the one before it ends."""
+    long = cycle.end_s - cycle.begin_s
+    return [
+        CycleEvents(
+            cycle.side,
+            tuple((event, at + n * long) for event, at in cycle.events),
+            cycle.end_s + n * long,
+        )
+        for n in range(count)
+    ]
 
 
 def by_clock(one_s: float, other_s: float) -> InStep:

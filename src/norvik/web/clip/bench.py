@@ -28,7 +28,15 @@ from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow import moving
 from norvik.workflow.clip_timing import ClipTiming, note_doubts, time_clip
 from norvik.workflow.hidden_marks import hidden_marks, stroke_of_hidden
-from norvik.workflow.mark import delete_cycle, delete_hidden, mark, move_mark
+from norvik.workflow.mark import (
+    delete_cycle,
+    delete_hidden,
+    delete_mark,
+    mark,
+    move_mark,
+    step_back,
+    step_on,
+)
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
 
@@ -192,7 +200,7 @@ def move(clip_id: int, mark_id: int) -> ResponseReturnValue:
 @blueprint.post("/marks/<int:mark_id>/delete")
 def delete(clip_id: int, mark_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
-    gone = marks.delete(database(), clip_id, current_user.id, mark_id)
+    gone = delete_mark(database(), current_user.id, clip, mark_id)
     return _parts(clip, gone.frame, f"{_named(gone)} on frame {gone.frame} deleted")
 
 
@@ -216,8 +224,8 @@ def redo(clip_id: int) -> ResponseReturnValue:
 
 def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
-    step = marks.undo if which == "undo" else marks.redo
-    change = step(database(), clip_id, current_user.id)
+    step = step_back if which == "undo" else step_on
+    change = step(database(), current_user.id, clip)
     if change is None:
         return _parts(clip, _int("frame"), f"Nothing to {which}")
     changed = change.after or change.before

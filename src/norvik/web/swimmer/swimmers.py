@@ -74,6 +74,10 @@ class SwimmerForm(FlaskForm):
         "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
     )
     minor = BooleanField("under 18: a guardian has consented")
+    leave_by = StringField(
+        "May be shown beside other swimmers: who allowed it",
+        validators=[Length(max=80, message="Keep the name under 80 letters.")],
+    )
     pain = Checks("Pain and injuries", choices=_choices(BODY_PARTS))
     kit = Checks("Owns", choices=_choices(KIT))
 
@@ -90,7 +94,7 @@ def index() -> ResponseReturnValue:
 def new() -> ResponseReturnValue:
     form = SwimmerForm()
     if form.validate_on_submit():
-        said = _from_form(form, 0)
+        said = _from_form(form, None)
         with transaction(database()):
             swimmer_id = swimmers.add(database(), replace(said, pain=()))
             pains.set_all(database(), swimmer_id, said.pain)
@@ -129,7 +133,7 @@ def edit(swimmer_id: int) -> ResponseReturnValue:
     swimmer = asked.swimmer(swimmer_id)
     form = SwimmerForm(obj=swimmer)
     if form.validate_on_submit():
-        said = _from_form(form, swimmer_id)
+        said = _from_form(form, swimmer)
         with transaction(database()):
             # Pain has a history of its own: what it says now is never only overwritten.
             swimmers.update(database(), replace(said, pain=swimmer.pain))
@@ -225,9 +229,11 @@ def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValu
     return page, 422 if form.errors else 200
 
 
-def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
+def _from_form(form: SwimmerForm, before: Swimmer | None) -> Swimmer:
+    leave_by = (form.leave_by.data or "").strip()
+    today = date.today().isoformat() if leave_by else ""
     return Swimmer(
-        id=swimmer_id,
+        id=before.id if before else 0,
         name=(form.name.data or "").strip(),
         level=form.level.data,
         usual_breath=form.usual_breath.data,
@@ -236,4 +242,6 @@ def _from_form(form: SwimmerForm, swimmer_id: int) -> Swimmer:
         kit=tuple(form.kit.data or ()),
         schools=approach_from_form(),
         minor=bool(form.minor.data),
+        leave_by=leave_by,
+        leave_on=before.leave_on if before and before.leave_by == leave_by else today,
     )
