@@ -34,6 +34,8 @@ from norvik.workflow.ghost import ghost
 
 #: Own choice: farther from its event than this, a measure is pointed out, in seconds.
 FAR_S = 0.1
+#: The kind of drawing that says nothing but where shoulder and hip are.
+TRUNK = "trunk"
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +123,8 @@ class ClipDrawings:
     click_error_px: float
 
     def on_frame(self, frame: int) -> list[Painted]:
-        return [p for p in self.painted if p.stored.shown_on(frame)]
+        """What a picture of the frame shows; where the trunk is, is for laying films alone."""
+        return [p for p in self.painted if p.stored.kind != TRUNK and p.stored.shown_on(frame)]
 
 
 def picture_size(recording: Recording) -> tuple[int, int]:

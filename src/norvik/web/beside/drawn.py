@@ -22,13 +22,13 @@ from norvik.web.draw.overlay import fragment
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.picture_svg import as_png, picture_answer
-from norvik.workflow.clip_drawings import Painted
+from norvik.workflow.clip_drawings import TRUNK, Painted
 from norvik.workflow.side_by_side.across import across, size_of
 from norvik.workflow.side_by_side.figure import beside_figure, figure_in_trunks
 from norvik.workflow.side_by_side.measured import MeasuredPair, measured_pairs
 from norvik.workflow.side_by_side.pairing import Pairing
 from norvik.workflow.side_by_side.paths import hand_paths
-from norvik.workflow.side_by_side.trunks import TRUNK, Trunks
+from norvik.workflow.side_by_side.trunks import Trunks
 
 blueprint = Blueprint("beside_drawn", __name__, url_prefix="/clips/<int:clip_id>/beside")
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import cv2
-import numpy as np
 from flask import Blueprint, jsonify, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -11,11 +9,10 @@ from flask_login import current_user
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.strokes.definitions import event_name
 from norvik.core.time.in_step import CycleEvents
-from norvik.footage.stills import jpeg
 from norvik.store import review_pairs
 from norvik.store.review_pairs import LONGEST_CAPTION
 from norvik.web.beside.films import paired
-from norvik.web.beside.strip import strip_svg
+from norvik.web.beside.pair_pictures import pair_svg, part_jpeg
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.picture_svg import as_png, picture_answer
@@ -59,14 +56,23 @@ def _instant(pairing: Pairing, frame: int) -> str:
     return ""
 
 
-@blueprint.get("/reviews/<int:review_id>/pairs/<int:pair_id>.<any(png,svg,jpg):kind>")
+@blueprint.get("/reviews/<int:review_id>/pairs/<int:pair_id>.<any(png,svg):kind>")
 def picture(review_id: int, pair_id: int, kind: str) -> ResponseReturnValue:
+    """The whole pair or strip as one picture, to keep or to send."""
     asked.review(review_id)
     svg = pair_svg(_of(review_id, pair_id))
-    if kind == "svg":
-        return picture_answer(svg.encode(), kind, f"pair-{pair_id}.svg")
-    data = as_png(svg) if kind == "png" else pair_jpeg(svg)
+    data = svg.encode() if kind == "svg" else as_png(svg)
     return picture_answer(data, kind, f"pair-{pair_id}.{kind}")
+
+
+@blueprint.get("/reviews/<int:review_id>/pairs/<int:pair_id>/<int:row>-<int:film>.jpg")
+def part(review_id: int, pair_id: int, row: int, film: int) -> ResponseReturnValue:
+    """One frame of a pair, with what is drawn on it."""
+    asked.review(review_id)
+    shown = _of(review_id, pair_id)
+    if row >= len(shown.rows) or film >= len(shown.films):
+        raise NotFoundError("This pair is not in the review any more.")
+    return picture_answer(part_jpeg(shown, row, film), "jpg", None)
 
 
 def _of(review_id: int, pair_id: int) -> ShownPair:
@@ -74,19 +80,6 @@ def _of(review_id: int, pair_id: int) -> ShownPair:
     if found is None:
         raise NotFoundError("This pair is not in the review any more.")
     return found
-
-
-def pair_svg(shown: ShownPair) -> str:
-    return strip_svg(shown.films, shown.rows)
-
-
-def pair_jpeg(svg: str) -> bytes:
-    """The same as JPEG, for a page that is sent or printed."""
-    data = np.frombuffer(as_png(svg), np.uint8)
-    image = cv2.imdecode(data, cv2.IMREAD_COLOR)
-    if image is None:
-        raise MarkError("This picture could not be made.")
-    return jpeg(np.asarray(image, np.uint8), 1280)
 
 
 @blueprint.post("/reviews/<int:review_id>/pairs/<int:pair_id>/caption")

@@ -56,6 +56,14 @@ def strip_svg(
     return picture_svg(size, "".join(parts), stylesheet(wide / 560))
 
 
+def frame_svg(film: Film, frame: int) -> str:
+    """One frame with what is drawn on it, without words."""
+    width, height = size_of(film)
+    drawn = drawings_of(database(), film.timed).on_frame(frame) if film.timed else []
+    inside = image_in(picture_of(film, frame), (width, height)) + fragments(drawn, width)
+    return picture_svg((width, height), inside, stylesheet(width / 560))
+
+
 def _tall(film: Film, wide: int) -> int:
     width, height = size_of(film)
     return round(wide * height / width)

@@ -20,6 +20,7 @@ from norvik.core.errors import MarkError
 from norvik.core.judging.coaching_model import Fault
 from norvik.store import reviews
 from norvik.store.connection import transaction
+from norvik.web.beside.pair_pictures import Source, address, data, pair_figures, pair_jpegs
 from norvik.web.clip.numbers import Panel, panel
 from norvik.web.clip.stills import KeptStill, kept_stills, measures_of, still_jpeg
 from norvik.web.draw.clock_face import aim_words, clock_face
@@ -141,7 +142,11 @@ def download(review_id: int) -> ResponseReturnValue:
         return f"data:image/jpeg;base64,{base64.b64encode(data).decode('ascii')}"
 
     page = render_template(
-        "review/file.html", still=still, styles=_inline_styles(), editing=False, **_shown(document)
+        "review/file.html",
+        still=still,
+        styles=_inline_styles(),
+        editing=False,
+        **_shown(document, data),
     )
     return attachment(page, f"{_name(document)}.html", "text/html")
 
@@ -151,7 +156,9 @@ def paper(review_id: int) -> ResponseReturnValue:
     """The same review on paper."""
     document = _document(review_id)
     return attachment(
-        review_pdf(document, _picture(document)), f"{_name(document)}.pdf", "application/pdf"
+        review_pdf(document, _picture(document), pair_jpegs(review_id)),
+        f"{_name(document)}.pdf",
+        "application/pdf",
     )
 
 
@@ -164,7 +171,7 @@ def _document(review_id: int) -> ReviewDocument:
     return review_document(asked.judged_review(review_id), date.today())
 
 
-def _shown(document: ReviewDocument) -> dict[str, object]:
+def _shown(document: ReviewDocument, source: Source = address) -> dict[str, object]:
     """What the page and the file show alike."""
     clips = document.judgement.clips
     return {
@@ -176,6 +183,7 @@ def _shown(document: ReviewDocument) -> dict[str, object]:
             if (kept := kept_stills(c.timed)) or c.timed.marks
         ],
         "figure_beside": _figure_beside,
+        "pairs": pair_figures(document.judgement.review.id, source),
         "fault_figure": fault_figure,
         "clock_face": clock_face,
         "aim_words": aim_words,

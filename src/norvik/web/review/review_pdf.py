@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from norvik.core.judging.coaching_model import Drill, Fault
 from norvik.core.prescription.prescribe import dose
@@ -18,8 +18,13 @@ from norvik.workflow.review_judgement import StrokeJudgement
 Picture = Callable[[Still, Fault | None], bytes]
 
 
-def review_pdf(document: ReviewDocument, picture: Picture) -> bytes:
-    """What the swimmer needs, in the order of the page; the numbers stay on the page."""
+def review_pdf(
+    document: ReviewDocument, picture: Picture, pairs: Sequence[tuple[bytes, str]] = ()
+) -> bytes:
+    """What the swimmer needs, in the order of the page; the numbers stay on the page.
+
+    pairs: films beside each other as JPEG, with their captions.
+    """
     j = document.judgement
     sheet = Sheet(fonts(), f"Stroke review, {j.swimmer.name}", "Norvik")
 
@@ -48,6 +53,14 @@ def review_pdf(document: ReviewDocument, picture: Picture) -> bytes:
         sheet.keep(strokes)
     for n, focus in enumerate(document.focuses):
         _focus(sheet, document, focus, n == 0, picture)
+
+    for jpeg, caption in pairs:
+
+        def side_by_side(jpeg: bytes = jpeg, caption: str = caption) -> None:
+            sheet.heading("Side by side")
+            sheet.pictures([(jpeg, caption)])
+
+        sheet.keep(side_by_side)
 
     def after() -> None:
         sheet.heading("What we look at next time")

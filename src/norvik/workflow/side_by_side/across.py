@@ -9,10 +9,10 @@ from dataclasses import dataclass, replace
 from norvik.core.frame.laid_on import Laid, lay
 from norvik.core.frame.references import References
 from norvik.store import references
-from norvik.workflow.clip_drawings import Painted, drawings_of, paint, picture_size
+from norvik.workflow.clip_drawings import TRUNK, Painted, drawings_of, paint, picture_size
 from norvik.workflow.side_by_side.film import Film
 from norvik.workflow.side_by_side.pairing import Pairing
-from norvik.workflow.side_by_side.trunks import TRUNK, Trunks, trunks_of
+from norvik.workflow.side_by_side.trunks import Trunks, trunks_of
 
 
 @dataclass(frozen=True)

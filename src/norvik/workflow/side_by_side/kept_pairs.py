@@ -20,7 +20,7 @@ from norvik.workflow.side_by_side.strip_rows import StripRow
 
 @dataclass(frozen=True)
 class ShownPair:
-    """films: of its two columns. rows: what stands in them."""
+    """films: of its two columns, the earlier one of a swimmer first. rows: what stands in them."""
 
     kept: ReviewPair
     films: tuple[Film, Film]
@@ -62,8 +62,24 @@ def shown_pairs(connection: sqlite3.Connection, review_id: int) -> list[ShownPai
     for kept in review_pairs.of_review(connection, review_id):
         films = films_of(connection, kept)
         if films is not None:
-            found.append(ShownPair(kept, films, tuple(_rows(kept, films))))
+            rows = _rows(kept, films)
+            if _later_first(*films):
+                films = films[1], films[0]
+                rows = [
+                    StripRow(r.name, r.frames[::-1], r.seconds[::-1], r.after[::-1]) for r in rows
+                ]
+            found.append(ShownPair(kept, films, tuple(rows)))
     return found
+
+
+def _later_first(one: Film, other: Film) -> bool:
+    """Was the second film of the same swimmer made on an earlier day?"""
+    return (
+        one.clip is not None
+        and other.clip is not None
+        and one.clip.swimmer_id == other.clip.swimmer_id
+        and other.clip.filmed_on < one.clip.filmed_on
+    )
 
 
 def films_of(connection: sqlite3.Connection, kept: ReviewPair) -> tuple[Film, Film] | None:

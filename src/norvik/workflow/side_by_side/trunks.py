@@ -13,10 +13,8 @@ from norvik.core.frame.laid_on import Trunk, Way, mostly_to
 from norvik.core.frame.measures import MEASURES
 from norvik.store import drawings, tracks
 from norvik.store.drawings import StoredDrawing
+from norvik.workflow.clip_drawings import TRUNK
 from norvik.workflow.side_by_side.film import Film
-
-#: The kind of drawing that says nothing but where the trunk is.
-TRUNK = "trunk"
 
 
 @dataclass(frozen=True)

@@ -66,10 +66,10 @@ export class CycleRope {
             class: kind,
           }),
         );
-        const long = end - frame;
-        const words = this.words.long(which, long, to - from);
+        const [words, short] = this.words.long(which, frame, end);
         const whole = `${phase || name} ${words}`;
-        const fits = width > 7.4 * whole.length ? whole : width > 30 ? words.replace(/ frames?/, "") : "";
+        // As much of it as has room, 7.4 units a letter.
+        const fits = [whole, `${phase || name} ${short}`, short].find((w) => width > 7.4 * w.length) ?? "";
         svg.append(
           made(
             "text",
@@ -87,7 +87,7 @@ export class CycleRope {
       });
       for (const [, name, frame, phase] of cycle.slice(1, -1)) {
         if (phase) continue;
-        const knot = made("circle", { cx: x(frame), cy: TALL / 2, r: 4, class: "beside-knot" });
+        const knot = made("circle", { cx: x(frame), cy: TALL - PAD, r: 3.5, class: "beside-knot" });
         knot.append(made("title", {}, name));
         svg.append(knot);
       }

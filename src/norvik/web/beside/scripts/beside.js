@@ -181,8 +181,9 @@ const rope = new CycleRope(root.querySelector(".beside-rope"), (which, frame) =>
     if (near >= 0) lead.goto(state.first + near);
   }
 });
+let drawn = null;
 const places = new Places(films, () => drawn?.draw());
-const drawn = new Drawn(films, places, document.getElementById("measures"), ask);
+drawn = new Drawn(films, places, document.getElementById("measures"), ask);
 let matched = false;
 
 function moved() {
@@ -220,8 +221,13 @@ function drawState() {
     {
       label: (n) => `Phases of the ${["first", "second", "third"][n]} film`,
       // A figure has no frames: its phases are shares of its cycle.
-      long: (n, long, whole) =>
-        films[n].isFigure ? `${Math.round((100 * long) / whole)} %` : `${long} frame${long === 1 ? "" : "s"}`,
+      long: (n, begin, end) => {
+        const { stage, isFigure } = films[n];
+        if (isFigure) return Array(2).fill(`${Math.round((100 * (end - begin)) / (stage.last + 1))} %`);
+        const seconds = (stage.time(end) - stage.time(begin)).toFixed(2);
+        const frames = end - begin;
+        return [`${seconds} s, ${frames} frame${frames === 1 ? "" : "s"}`, String(frames)];
+      },
     },
   );
   moved();
