@@ -45,6 +45,7 @@ from norvik.web.shared.filters import register_filters
 from norvik.web.squad import club, today
 from norvik.web.swimmer import (
     lengths,
+    over_time,
     plans,
     pool_tests,
     progress,
@@ -61,7 +62,7 @@ _SCREENS = (
     again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
     drawn, keep, model_films, page, strip, tie,
     causes, gathered, judge, remarks, review, squad_sheet,
-    lengths, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
+    lengths, over_time, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,
 )  # fmt: skip
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Collection, Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 
 from norvik.core.errors import NotFoundError
 from norvik.core.followup.change import ComparableValue, Comparison, compare
@@ -17,6 +17,8 @@ from norvik.store.reviews import Focus
 from norvik.workflow.clip_judgement import swimmer_tables
 from norvik.workflow.clip_on_frame import on_frame_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip
+from norvik.workflow.side_by_side.choices import choices_for, require_leave
+from norvik.workflow.side_by_side.instants import frames_by_number
 
 
 @dataclass(frozen=True)
@@ -24,6 +26,7 @@ class ClipChange:
     """worked_on: what the points chosen at the earlier clip are shown by. seen: each of those
 
     points, and what the coach said of it on the later clip; empty while nothing was said.
+    instants: by (number, side) the frames of "before" and "after" that show it.
     """
 
     before: ClipTiming
@@ -31,14 +34,26 @@ class ClipChange:
     changes: tuple[Comparison, ...]
     worked_on: frozenset[str]
     seen: tuple[tuple[Fault, str], ...] = ()
+    instants: Mapping[tuple[str, str], tuple[int, int]] = field(default_factory=dict)
 
     @property
     def other_pace(self) -> bool:
         """Were the two swum at a different pace, as far as is known?"""
         return self.before.clip.facts.pace.surely_other(self.after.clip.facts.pace)
 
+    @property
+    def two_swimmers(self) -> bool:
+        """Two swimmers against each other: then nothing has changed, they differ."""
+        return self.before.clip.swimmer_id != self.after.clip.swimmer_id
+
     def count(self, verdict: str) -> int:
         return sum(c.verdict == verdict for c in self.changes)
+
+
+def mates_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
+    """Clips of that stroke of other swimmers who may be compared, of the same view first."""
+    found = choices_for(connection, clip)
+    return [c for c in (*found.examples, *found.others) if c.marks]
 
 
 def others_of(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
@@ -80,18 +95,25 @@ def counterpart_of(clip: Clip, others: Sequence[Clip]) -> Clip | None:
 
 
 def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> ClipChange:
-    """The earlier of the two by its day is "before". Raises NotFoundError for another swimmer's."""
-    if other.swimmer_id != clip.swimmer_id or other.stroke != clip.stroke:
-        raise NotFoundError("Compare clips of one swimmer and one stroke.")
-    first, last = sorted((clip, other), key=lambda c: (c.filmed_on, c.id))
+    """The earlier of the two by its day is "before"; of two swimmers the other one's is.
+
+    Raises NotFoundError for another stroke, ForbiddenError for a swimmer who may not be shown
+    beside others.
+    """
+    if clip.swimmer_id is None or other.stroke != clip.stroke:
+        raise NotFoundError("Compare clips of one stroke, of swimmers who are known.")
+    require_leave(connection, clip, other)
+    alone = other.swimmer_id == clip.swimmer_id
+    first, last = (
+        sorted((clip, other), key=lambda c: (c.filmed_on, c.id)) if alone else (other, clip)
+    )
     before, after = time_clip(connection, first), time_clip(connection, last)
-    assert clip.swimmer_id is not None  # a clip without a swimmer has no others
     swimmer = swimmers.by_id(connection, clip.swimmer_id)
     catalogue = swimmer_tables(connection, swimmer, clip.stroke)
     schools = swimmer.schools
     chosen = [
         catalogue.faults[focus.fault]
-        for focus in chosen_with(connection, first)
+        for focus in (chosen_with(connection, first) if alone else ())
         if focus.fault in catalogue.faults
     ]
     worked = {what for fault in chosen for what in shown_by(fault, catalogue, schools)}
@@ -103,7 +125,9 @@ def change_between(connection: sqlite3.Connection, clip: Clip, other: Clip) -> C
     told_in = reviews.id_of_clip(connection, last.id)
     said = focus_answers.of_review(connection, told_in, last.stroke) if told_in else {}
     seen = tuple((fault, said.get(fault.id, "")) for fault in chosen)
-    return ClipChange(before, after, tuple(found), frozenset(worked), seen)
+    shown = [frames_by_number(connection, timed) for timed in (before, after)]
+    instants = {k: (shown[0][k], shown[1][k]) for k in shown[0].keys() & shown[1].keys()}
+    return ClipChange(before, after, tuple(found), frozenset(worked), seen, instants)
 
 
 def chosen_with(connection: sqlite3.Connection, clip: Clip) -> list[Focus]:

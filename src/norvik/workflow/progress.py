@@ -11,6 +11,7 @@ from norvik.core.errors import PlanError
 from norvik.core.followup.change import ComparableValue, compare
 from norvik.core.followup.comparable import shown_by
 from norvik.core.followup.focus_status import STUCK, FocusStatus, Later, next_point, status_of
+from norvik.core.frame.choices import CHOICES
 from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.ranking import upstream
 from norvik.store import focus_answers, focus_status, plans, reviews
@@ -52,9 +53,9 @@ class NextStep:
 
 @dataclass(frozen=True)
 class Progress:
-    """faults: by id. proposed: the next point and the clip whose order says so. ways: by stroke and
+    """faults: by id. numbers: of each fault that a number shows, its id. proposed: the next point and
 
-    fault, of the points that are stuck.
+    the clip whose order says so. ways: by stroke and fault, of the points that are stuck.
     """
 
     rungs: tuple[FocusStatus, ...]
@@ -62,6 +63,7 @@ class Progress:
     proposed: tuple[Fault, Clip] | None
     questions: tuple[Question, ...]
     ways: dict[tuple[str, str], NextStep]
+    numbers: dict[str, str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,6 +98,7 @@ def progress_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Progress:
     said = focus_status.of_swimmer(connection, swimmer.id)
     made: list[FocusStatus] = []
     faults: dict[str, Fault] = {}
+    numbers: dict[str, str] = {}
     for stroke in dict.fromkeys(t.clip.stroke for t in told):
         of_stroke = [t for t in told if t.clip.stroke == stroke]
         begun: dict[str, _JudgedReview] = {}
@@ -106,6 +109,11 @@ def progress_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Progress:
         for fault_id, first in begun.items():
             fault = first.judgement.catalogue.faults[fault_id]
             faults[fault_id] = fault
+            if (
+                shown := shown_by(fault, first.judgement.catalogue, swimmer.schools)
+                - CHOICES.keys()
+            ):
+                numbers[fault_id] = min(shown)
             later = [_later(fault, first, t, swimmer) for t in of_stroke if t.on > first.on]
             word = said.get((stroke, fault_id))
             made.append(
@@ -120,6 +128,7 @@ def progress_of(connection: sqlite3.Connection, swimmer: Swimmer) -> Progress:
         _proposed(told, made),
         tuple(_questions(told, swimmer)),
         _next_steps(connection, swimmer, told, made, faults),
+        numbers,
     )
 
 

@@ -7,7 +7,7 @@ from flask.typing import ResponseReturnValue
 
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.workflow.clip_change import beside, change_between, counterpart_of, others_of
+from norvik.workflow.clip_change import beside, change_between, counterpart_of, mates_of, others_of
 
 blueprint = Blueprint("change", __name__, url_prefix="/clips/<int:clip_id>/change")
 
@@ -22,5 +22,5 @@ def show(clip_id: int) -> ResponseReturnValue:
     found = change_between(database(), clip, other) if other is not None else None
     return render_template(
         "change/page.html", clip=clip, others=others, other=other, change=found,
-        beside=beside(database(), clip),
+        beside=beside(database(), clip), mates=mates_of(database(), clip),
     )  # fmt: skip
