@@ -39,7 +39,7 @@ REMOVED = {"swimmers.restore", "swimmers.delete"}
 def routes(client: FlaskClient) -> list[tuple[str, str, str]]:
     """(method, address, endpoint) of every route that names one of these things."""
     address = client.application.url_map.bind("localhost").build
-    words = {"kind": "png", "key": "1-1"}
+    words = {"kind": "png", "key": "1-1", "by": "months"}
     return sorted(
         (method, address(rule.endpoint, {n: words.get(n, 1) for n in rule.arguments}, method),
          rule.endpoint)

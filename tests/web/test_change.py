@@ -80,5 +80,5 @@ def test_without_another_clip_it_says_how_to_have_one(
     client: FlaskClient, clips: list[int]
 ) -> None:
     assert "No other clip of this stroke" in client.get(f"/clips/{clips[2]}/change/").text
-    assert client.get(f"/clips/{clips[2]}/change/?with={clips[0]}").status_code == 404
+    assert client.get(f"/clips/{clips[2]}/change/?with={clips[0]}").status_code == 403
     assert client.get("/clips/99/change/").status_code == 404

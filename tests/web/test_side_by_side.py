@@ -53,17 +53,22 @@ def pair(
 def frames(client: FlaskClient, one: int, other: int, **wish: object) -> dict[str, object]:
     answer = client.get(f"/clips/{one}/beside/frames.json", query_string={"with": other, **wish})
     assert answer.status_code == 200, answer.text
-    found: dict[str, object] = answer.json
-    return found
+    state: dict[str, object] = answer.json
+    # What is said of the first film, and of the second one in step with it.
+    found: dict[str, object] = state["others"][0]  # type: ignore[index]
+    return {**state, **found}
 
 
 def test_the_newest_earlier_clip_of_the_same_view_is_proposed(
     client: FlaskClient, pair: list[int]
 ) -> None:
     page = client.get(f"/clips/{pair[1]}/beside/").text
-    assert re.search(rf'data-other="{pair[0]}"', page)
+    assert re.search(rf'data-with="{pair[0]}"', page)
     options = re.findall(r'<option value="(\d+)"', page)
     assert [int(o) for o in options[:3]] == [pair[0], pair[2], pair[1]]
+    # The model swimmer and the figure, well and with every fault of the stroke.
+    assert 'value="model:straight-arm"' in page
+    assert 'value="figure:straight-arm"' in page
     assert "this clip: the other arm" in page
     assert f"/clips/{pair[1]}/beside/?with={pair[0]}" in client.get(
         f"/clips/{pair[1]}/change/"
@@ -129,23 +134,26 @@ def test_two_strokes_go_by_clock_and_two_swimmers_not_at_all(
         clips.change_facts(connection, [pair[1]], swimmer_id=2)
     refused = client.get(f"/clips/{pair[0]}/beside/?with={pair[1]}", headers=JSON)
     assert refused.status_code == 403
-    assert "leave" in json.dumps(refused.json)
+    assert "nobody has allowed it" in json.dumps(refused.json)
     bad = client.get(f"/clips/{pair[0]}/beside/?way=sideways", headers=JSON)
     assert bad.status_code == 422
 
 
 def test_the_figure_stands_at_the_same_phase(client: FlaskClient, pair: list[int]) -> None:
-    page = client.get(f"/clips/{pair[0]}/beside/?with=figure&fault=dropped-elbow").text
+    page = client.get(f"/clips/{pair[0]}/beside/?with=figure:dropped-elbow").text
     state = json.loads(re.search(r'id="beside-state">(.*?)</script>', page).group(1))  # type: ignore[union-attr]
     assert page.count("data-stance=") == STEPS
-    assert "With the fault: dropped elbow" in page
+    assert "As it should look: dropped elbow" in page
     for n in range(2):
         for event, share in events_of("freestyle").items():
             if event in SLOW:
                 frame = 5 + 40 * n + SLOW[event]
-                assert state["frames"][frame] == round(STEPS * share) % STEPS, (n, event)
+                assert state["others"][0]["frames"][frame] == round(STEPS * share) % STEPS, (
+                    n,
+                    event,
+                )
     # Before the first marked cycle it waits; without one it says what to mark.
-    assert state["frames"][0] == 0
+    assert state["others"][0]["frames"][0] == 0
     said = client.get(f"/clips/{pair[2]}/beside/?with=figure").text
     assert "has no whole cycle" in said
 
@@ -165,4 +173,4 @@ def test_the_strip_of_instants_says_how_many_frames_each_phase_took(
     assert png.startswith(b"\x89PNG")
     refused = client.get(f"{url}.svg", query_string={"with": pair[2]}, headers=JSON)
     assert refused.status_code == 422
-    assert "whole cycle in both films" in refused.json["sentence"]
+    assert "whole cycle in every film" in refused.json["sentence"]

@@ -53,9 +53,9 @@ class NextStep:
 
 @dataclass(frozen=True)
 class Progress:
-    """faults: by id. numbers: of each fault that a number shows, its id. proposed: the next point and
+    """faults: by id. numbers: of each fault that a number shows, its id. proposed: the next point
 
-    the clip whose order says so. ways: by stroke and fault, of the points that are stuck.
+    and the clip whose order says so. ways: by stroke and fault, of the points that are stuck.
     """
 
     rungs: tuple[FocusStatus, ...]
