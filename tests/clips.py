@@ -83,11 +83,14 @@ def numbered_clip(
     return path
 
 
-def add_sound(film: Path, out: Path, seconds: float, beep_s: float) -> Path:
-    """The same film with sound beside it: silence, and a tone from beep_s on for 0.2 s."""
+def add_sound(film: Path, out: Path, seconds: float, *beeps_s: float, beep_s: float = -1) -> Path:
+    """The same film with sound beside it: silence, and a tone of 0.2 s from each of these on."""
     rate = 44_100
     t = np.arange(round(seconds * rate)) / rate
-    wave = np.where((t >= beep_s) & (t < beep_s + 0.2), 0.8 * np.sin(2 * np.pi * 880 * t), 0.0)
+    heard = np.zeros(t.size, bool)
+    for begin in beeps_s or (beep_s,):
+        heard |= (t >= begin) & (t < begin + 0.2)
+    wave = np.where(heard, 0.8 * np.sin(2 * np.pi * 880 * t), 0.0)
     with av.open(str(film)) as source, av.open(str(out), "w") as target:
         video = source.streams.video[0]
         picture = target.add_stream_from_template(video)

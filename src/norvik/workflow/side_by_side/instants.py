@@ -55,7 +55,7 @@ def frame_of(timed: ClipTiming, occurrences: Iterable[Occurrence], value: float)
     says, not the best or the worst of them.
     """
     inside = [o for o in occurrences if timed.from_s <= o.time_s <= timed.to_s]
-    nearest = min(inside, key=lambda o: (abs(o.value - value), o.time_s), default=None)
+    nearest = min(inside, key=lambda o: (round(abs(o.value - value), 9), o.time_s), default=None)
     return timed.clamped(timed.frame_of(nearest.time_s)) if nearest else None
 
 
