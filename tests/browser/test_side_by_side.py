@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+import re
 import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
@@ -66,18 +67,18 @@ def test_both_films_go_in_step_by_keys_alone(
         page.keyboard.press("ArrowRight")
     # From entry to catch: eight frames of the one, ten of the other.
     assert shown(page) == (13, 15, 15)
-    expect(page.locator("[data-bar='0'] span").first).to_contain_text("8 frames")
-    expect(page.locator("[data-bar='1'] span").first).to_contain_text("10 frames")
+    expect(page.locator("[data-lane='0'] text").first).to_have_text("entry 0.13 s, 8 frames")
+    expect(page.locator("[data-lane='1'] text").first).to_have_text("entry 0.33 s, 10 frames")
     page.keyboard.press("]")
     expect(page.locator("#cycle")).to_have_text("2 of 2 · 2 of 2")
-    expect(page.locator("[data-film='one'] [data-show='frame']")).to_have_text("65")
+    expect(page.locator("[data-film='0'] [data-show='frame']")).to_have_text("65")
     assert shown(page) == (65, 45, 45)
     # By hand: hold one, move the other, set.
     page.keyboard.press("h")
     expect(page.locator("#told")).to_contain_text("Shift with the arrows")
     for _ in range(3):
         page.keyboard.press("Shift+ArrowRight")
-    expect(page.locator("[data-film='other'] [data-show='frame']")).to_have_text("48")
+    expect(page.locator("[data-film='1'] [data-show='frame']")).to_have_text("48")
     page.keyboard.press("Enter")
     expect(page.locator("#told")).to_contain_text("Set.")
     page.keyboard.press("ArrowRight")
@@ -87,9 +88,7 @@ def test_both_films_go_in_step_by_keys_alone(
     page.keyboard.press("o")
     expect(page.locator("#films")).to_have_attribute("data-laid", "over")
     page.keyboard.press("m")
-    expect(page.get_by_role("button", name="Mirror second")).to_have_attribute(
-        "aria-pressed", "true"
-    )
+    expect(page.get_by_role("button", name="mirror")).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("p")
     expect(page.get_by_role("button", name="by phase")).to_have_attribute("aria-pressed", "true")
 
@@ -110,3 +109,153 @@ def test_no_pair_is_wrong_on_the_screen(
         if seen != (frame, wanted):
             wrong.append((frame, wanted, seen))
     assert not wrong
+
+
+def open_page(page: Page, server: Server, address: str) -> None:
+    page.goto(f"{server.address}{address}")
+    page.wait_for_selector('#beside[data-ready="true"]')
+
+
+def click_at(page: Page, film: int, x: float, y: float) -> None:
+    """Click a place of a film's picture, in source pixels."""
+    at = page.evaluate(
+        "([n, x, y]) => { const svg = document.querySelectorAll('.beside-drawn')[n];"
+        " const p = new DOMPoint(x, y).matrixTransform(svg.getScreenCTM()); return [p.x, p.y]; }",
+        [film, x, y],
+    )
+    page.mouse.click(*at)
+
+
+def on_screen(page: Page, film: int, x: float, y: float) -> tuple[float, float]:
+    """Where a place of a film's picture lies in its box, as shares of it."""
+    found = page.evaluate(
+        "([n, x, y]) => { const svg = document.querySelectorAll('.beside-drawn')[n];"
+        " const box = svg.closest('.beside-picture').getBoundingClientRect();"
+        " const p = new DOMPoint(x, y).matrixTransform(svg.getScreenCTM());"
+        " return [(p.x - box.left) / box.width, (p.y - box.top) / box.height]; }",
+        [film, x, y],
+    )
+    return found[0], found[1]
+
+
+def test_trunk_on_trunk_lays_shoulder_and_hip_on_each_other(
+    page: Page, server: Server, database: sqlite3.Connection
+) -> None:
+    """The second swimmer is half as large and swims the other way."""
+    open_page(page, server, "/clips/2/beside/")
+    page.keyboard.press("y")
+    expect(page.locator("#told")).to_contain_text("press T")
+    page.keyboard.press("t")
+    for film, what, x, y in ((0, "first", 400, 100), (0, "first", 300, 110),
+                             (1, "second", 200, 150), (1, "second", 250, 155)):  # fmt: skip
+        expect(page.locator("#told")).to_contain_text(f"in the {what} film")
+        click_at(page, film, x, y)
+        page.wait_for_timeout(150)
+    expect(page.locator("#told")).to_contain_text("Y lays trunk on trunk")
+    page.keyboard.press("y")
+    expect(page.get_by_role("button", name="trunk on trunk")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    for mine, theirs in (((400, 100), (200, 150)), ((300, 110), (250, 155))):
+        assert on_screen(page, 1, *theirs) == pytest.approx(on_screen(page, 0, *mine), abs=0.006)
+    # Below the hip stays below it.
+    assert on_screen(page, 1, 250, 200)[1] > on_screen(page, 1, 250, 155)[1]
+    # Enlarged, both are, around the same place.
+    page.keyboard.press(".")
+    assert on_screen(page, 1, 200, 150) == pytest.approx(on_screen(page, 0, 400, 100), abs=0.006)
+    page.keyboard.press("0")
+    # The page proposes the mirror by itself from now on.
+    open_page(page, server, "/clips/2/beside/")
+    expect(page.locator("#told")).to_contain_text("opposite directions")
+    expect(page.locator("[data-film='1']")).to_have_class(re.compile("mirrored"))
+
+
+def test_each_film_keeps_its_own_place_or_all_move_together(
+    page: Page, server: Server, database: sqlite3.Connection
+) -> None:
+    open_page(page, server, "/clips/2/beside/")
+
+    def scales() -> list[float]:
+        found: list[float] = page.evaluate("() => window.norvik.places.looks.map((l) => l.scale)")
+        return found
+
+    page.keyboard.press(".")
+    assert scales() == [1.25, 1.25]
+    page.keyboard.press("b")
+    page.keyboard.press(".")
+    assert scales() == pytest.approx([1.5625, 1.25])
+    page.keyboard.press("b")
+    assert scales() == pytest.approx([1.5625, 1.5625])
+
+
+def test_a_pair_goes_into_the_review_by_keys(
+    page: Page, server: Server, database: sqlite3.Connection
+) -> None:
+    open_page(page, server, "/clips/2/beside/")
+    for _ in range(8):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("k")
+    page.keyboard.type("Catch with a high elbow")
+    page.keyboard.press("Enter")
+    expect(page.locator("#told")).to_contain_text("Pair added to the review.")
+    page.get_by_role("link", name="See it in the review").click()
+    expect(page.locator("#pairs")).to_contain_text("Catch with a high elbow")
+    assert page.locator("#pairs img").count() == 2
+
+
+def test_films_are_chosen_by_keys_and_a_third_goes_along(
+    page: Page, server: Server, database: sqlite3.Connection
+) -> None:
+    open_page(page, server, "/clips/2/beside/")
+    page.keyboard.press("f")
+    # Arrows pass by others: nothing is loaded before Enter.
+    page.keyboard.press("ArrowDown")
+    page.keyboard.type("this clip")
+    assert "with=" not in page.url
+    page.keyboard.press("Enter")
+    page.wait_for_url("**with=2*")
+    expect(page.locator("#told")).to_contain_text("no whole cycle of this arm")
+    open_page(page, server, "/clips/2/beside/?with=1&third=2&third_side=right&k=1")
+    assert page.locator(".beside-lane").count() == 3
+    found = page.evaluate(
+        "async () => { const n = window.norvik; await n.third.settled();"
+        " return [n.stage.shown, n.other.shown, n.third.shown]; }"
+    )
+    assert found == [5, 5, 65]
+
+
+def test_a_phase_is_repeated(page: Page, server: Server, database: sqlite3.Connection) -> None:
+    open_page(page, server, "/clips/2/beside/")
+    for _ in range(10):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+L")
+    assert page.evaluate("() => window.norvik.stage.loop") == {"from": 13, "to": 25}
+    page.keyboard.press("l")
+    assert page.evaluate("() => window.norvik.stage.loop") == {"from": 5, "to": 65}
+    page.keyboard.press("l")
+    assert page.evaluate("() => window.norvik.stage.loop") == {"from": None, "to": None}
+
+
+def test_two_cameras_are_tied_and_a_mark_is_in_both(
+    page: Page, server: Server, database: sqlite3.Connection
+) -> None:
+    open_page(page, server, "/clips/2/beside/")
+    page.keyboard.press("h")
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator("[data-film='1'] [data-show='frame']")).to_have_text("8")
+    page.keyboard.press("x")
+    expect(page.locator("#told")).to_contain_text("Tied: both run by one clock.")
+    page.get_by_text("Two cameras: tied").click()
+    expect(page.get_by_text("a mark in one film is a mark in both")).to_be_visible()
+    before = len(marks.of_clip(database, 1))
+    open_page_of_bench(page, server, 2, 45)
+    page.keyboard.press("r")
+    page.keyboard.press("f")
+    expect(page.locator("#told")).to_contain_text("marked on frame 45")
+    assert len(marks.of_clip(database, 1)) == before + 1
+
+
+def open_page_of_bench(page: Page, server: Server, clip: int, frame: int) -> None:
+    page.goto(f"{server.address}/clips/{clip}/?frame={frame}")
+    page.wait_for_selector('#bench[data-ready="true"]')

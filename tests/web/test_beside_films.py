@@ -178,7 +178,7 @@ def test_a_model_that_cannot_be_filmed_says_so_and_is_tried_again(
         raise OSError(28, "No space left on device")
 
     with monkeypatch.context() as broken:
-        broken.setattr("norvik.jobs.film_model.film", full)
+        broken.setattr("norvik.workflow.side_by_side.model_film.film", full)
         page = client.get(f"/clips/{squad[0]}/beside/?with=model").text
     assert "Something went wrong" in page
     # Its drawing stands in, and the page works.

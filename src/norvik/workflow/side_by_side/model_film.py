@@ -5,6 +5,7 @@ rate, swimming well or with one fault. Its file can be made again at any time.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
@@ -18,7 +19,7 @@ from norvik.core.strokes import STROKES
 from norvik.core.time.resolve import ResolvedMarks, resolve
 from norvik.model.camera import Camera
 from norvik.model.dials import DIALS, usual_swim, with_faults
-from norvik.model.film import Shot, Take
+from norvik.model.film import Shot, Take, film
 from norvik.settings import Settings
 from norvik.workflow.clip_timing import ClipTiming
 
@@ -127,9 +128,24 @@ def _seen(camera: Camera, place: NDArray[np.float64], moved_m: float) -> Point:
     return Point(float(x), float(y))
 
 
+def film_it(settings: Settings, wish: ModelWish, painted: Callable[[int, int], None]) -> None:
+    """Film the model for a wish, if nobody has yet. painted: told how many frames of how many."""
+    out = wish.file(settings)
+    if out.is_file():
+        return
+    settings.prepare()
+    take = wish.take()
+    frames = len(take.frame_times())
+    film(take, out, lambda done: painted(done, frames))
+    # What lies beside a film serves tests and trials of the model alone.
+    for ending in (".events.csv", ".truth.json"):
+        out.with_suffix(ending).unlink(missing_ok=True)
+    forget_old(settings.model_films)
+
+
 def forget_old(folder: Path) -> None:
     """Delete the films that have not been looked at for longest, so that KEPT are left."""
-    films = sorted(folder.glob("*.mp4"), key=lambda p: p.stat().st_mtime)
-    for film in films[:-KEPT]:
-        for path in folder.glob(f"{film.stem}.*"):
+    oldest_first = sorted(folder.glob("*.mp4"), key=lambda p: p.stat().st_mtime)
+    for old in oldest_first[:-KEPT]:
+        for path in folder.glob(f"{old.stem}.*"):
             path.unlink(missing_ok=True)

@@ -376,6 +376,7 @@ const actions = {
   "tie-second": () => tie("tie", { as: "second" }),
   untie: () => tie("untie"),
   "by-sound": bySound,
+  keys: () => /** @type {HTMLDialogElement} */ (document.getElementById("keys")).showModal(),
   choose: () => document.querySelector("#choose select").focus(),
   strip: () => document.querySelector("[data-strip]")?.click(),
   closer: (by) => places.zoom(0, by > 0 ? 1.25 : 0.8),
@@ -409,8 +410,9 @@ connect(actions, {
   x: ["tie"],
   f: ["choose"],
   s: ["strip"],
-  "+": ["closer", 1],
-  "-": ["closer", -1],
+  ".": ["closer", 1],
+  ",": ["closer", -1],
+  "?": ["keys"],
   0: ["whole"],
 });
 root.addEventListener("taken", (/** @type {CustomEvent} */ event) => {
@@ -418,8 +420,25 @@ root.addEventListener("taken", (/** @type {CustomEvent} */ event) => {
   pressed("trunk", Boolean(drawn.taking));
 });
 const choose = /** @type {HTMLFormElement} */ (document.getElementById("choose"));
+// By mouse a choice is made at once; by keys with Enter, or when the field is left: arrows pass by others.
+let keyed = null;
+choose.addEventListener("keydown", (event) => {
+  if (!event.target.matches("select") || event.key === "Tab") return;
+  if (event.key === "Enter") {
+    event.preventDefault();
+    choose.submit();
+  } else if (event.key === "Escape") event.target.blur();
+  else keyed ??= event.target;
+});
+choose.addEventListener("pointerdown", () => {
+  keyed = null;
+});
 choose.addEventListener("change", (event) => {
-  if (event.target.matches("select")) choose.submit();
+  if (event.target.matches("select") && event.target !== keyed) choose.submit();
+});
+choose.addEventListener("focusout", (event) => {
+  if (event.target === keyed && keyed.value !== keyed.querySelector("[selected]")?.value) choose.submit();
+  keyed = null;
 });
 
 // ---- at the beginning ----
