@@ -34,7 +34,7 @@ AREAS = {
     "shared": set[str](),
     "draw": set[str](),
     "account": {"shared"},
-    "beside": {"shared", "draw"},
+    "beside": {"footage", "shared", "draw"},
     "review": {"beside", "clip", "draw", "footage", "shared"},
     "clip": {"shared", "draw", "footage"},
     "footage": {"shared"},

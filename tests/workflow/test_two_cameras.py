@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
 
 from norvik.core.errors import MarkError
+from norvik.core.time.sound_offset import Samples
 from norvik.core.time.timebase import Stretch
+from norvik.footage.sound import read_sound
 from norvik.settings import Settings
 from norvik.store import clips, marks, recordings, tied_recordings
 from norvik.store.connection import connected
@@ -25,7 +27,13 @@ from norvik.workflow.mark import (
 )
 from norvik.workflow.side_by_side.film import Film, film_of_clip
 from norvik.workflow.side_by_side.pairing import Wish, pair
-from norvik.workflow.side_by_side.tie import by_sound, clocks_of, tie_films, twin_frame
+from norvik.workflow.side_by_side.tie import (
+    SOUND_HZ,
+    by_sound,
+    clocks_of,
+    tie_films,
+    twin_frame,
+)
 from tests.clips import add_sound, numbered_clip
 from tests.conftest import BroughtIn
 from tests.workflow.conftest import COACH_ID
@@ -60,6 +68,14 @@ def film(connection: sqlite3.Connection, clip_id: int) -> Film:
     return film_of_clip(time_clip(connection, clips.by_id(connection, clip_id)))
 
 
+def heard(settings: Settings) -> Callable[[int], Samples | None]:
+    def of(recording_id: int) -> Samples | None:
+        path = settings.sound(recording_id)
+        return read_sound(path, SOUND_HZ) if path.is_file() else None
+
+    return of
+
+
 def tie(connection: sqlite3.Connection, *instants: tuple[int, int]) -> int:
     found = tie_films(connection, film(connection, 1), film(connection, 2), instants, COACH_ID)
     return found.copied
@@ -72,7 +88,7 @@ def placed(connection: sqlite3.Connection, clip_id: int) -> list[tuple[int, str,
 def test_the_sound_says_which_frames_belong_together(
     both: sqlite3.Connection, settings: Settings
 ) -> None:
-    found = by_sound(settings, film(both, 1), film(both, 2))
+    found = by_sound(film(both, 1), film(both, 2), heard(settings))
     assert found is not None
     offset, (one, other) = found
     assert offset.later_s == pytest.approx(-LATER_S, abs=1 / 60)
@@ -81,13 +97,13 @@ def test_the_sound_says_which_frames_belong_together(
     assert other == pytest.approx(60 * (one / 30 - LATER_S), abs=1)
     recordings.set_stretches(both, 2, [Stretch(0, 4.0)])
     with pytest.raises(MarkError, match="does not run in real time"):
-        by_sound(settings, film(both, 1), film(both, 2))
+        by_sound(film(both, 1), film(both, 2), heard(settings))
 
 
 def test_films_without_sound_say_so(both: sqlite3.Connection, settings: Settings) -> None:
     settings.sound(2).unlink()
     with pytest.raises(MarkError, match="has no sound"):
-        by_sound(settings, film(both, 1), film(both, 2))
+        by_sound(film(both, 1), film(both, 2), heard(settings))
 
 
 def test_tied_films_go_by_one_clock_and_show_how_it_drifts(both: sqlite3.Connection) -> None:

@@ -13,7 +13,7 @@ FILM_MODEL = "film-model"
 def film_model(settings: Settings, job: Job, report: Report) -> None:
     """args: those of ModelWish."""
     film_it(
-        settings,
+        settings.model_films,
         ModelWish(**job.args),
         lambda done, of: report("filming the model swimmer", done, of),
     )

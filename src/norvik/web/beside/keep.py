@@ -71,14 +71,14 @@ def part(review_id: int, pair_id: int, row: int, film: int) -> ResponseReturnVal
     asked.review(review_id)
     shown = _of(review_id, pair_id)
     if row >= len(shown.rows) or film >= len(shown.films):
-        raise NotFoundError("This pair is not in the review any more.")
+        raise NotFoundError("This pair has been taken out of the review.")
     return picture_answer(part_jpeg(shown, row, film), "jpg", None)
 
 
 def _of(review_id: int, pair_id: int) -> ShownPair:
     found = next((p for p in shown_pairs(database(), review_id) if p.kept.id == pair_id), None)
     if found is None:
-        raise NotFoundError("This pair is not in the review any more.")
+        raise NotFoundError("This pair has been taken out of the review.")
     return found
 
 

@@ -23,9 +23,7 @@ def _file(name: str) -> tuple[Path, int]:
     fits = _NAME.fullmatch(name)
     path = settings().model_films / f"{name}.mp4"
     if not fits or not path.is_file():
-        raise NotFoundError(
-            "This film of the model swimmer is not there any more. Reload the page."
-        )
+        raise NotFoundError("This film of the model swimmer has been deleted. Reload the page.")
     return path, int(fits[2])
 
 

@@ -102,7 +102,7 @@ def _waiting(one: Film, key: str) -> Job | None:
     film = film_of(database(), asked.person(), key, one)
     assert film.model is not None
     wished: ModelWish = film.model.wish
-    path = wished.file(settings())
+    path = wished.file(settings().model_films)
     if path.is_file():
         path.touch()
         return None

@@ -101,7 +101,7 @@ def picture_of(film: Film, frame: int):  # type: ignore[no-untyped-def]
     """The picture of a frame, shape (height, width, 3)."""
     if film.model is not None:
         wish = film.model.wish
-        path = wish.file(settings())
+        path = wish.file(settings().model_films)
         if not path.is_file():
             raise MarkError("The model swimmer is still being filmed. Try again in a moment.")
         return frame_image(path, Fraction(wish.fps), frame)

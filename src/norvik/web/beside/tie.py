@@ -7,13 +7,15 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import MarkError
+from norvik.core.time.sound_offset import Samples
+from norvik.footage.sound import read_sound
 from norvik.store import tied_recordings
 from norvik.web.beside.films import paired
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, settings
 from norvik.web.shared.language import times
 from norvik.workflow.side_by_side.pairing import Pairing
-from norvik.workflow.side_by_side.tie import by_sound, tie_films
+from norvik.workflow.side_by_side.tie import SOUND_HZ, by_sound, tie_films
 
 blueprint = Blueprint("tie", __name__, url_prefix="/clips/<int:clip_id>/beside")
 
@@ -50,7 +52,7 @@ def untie(clip_id: int) -> ResponseReturnValue:
 def sound(clip_id: int) -> ResponseReturnValue:
     """Two frames that belong together by what both microphones heard."""
     pairing = _both(clip_id)
-    found = by_sound(settings(), pairing.one, pairing.other)
+    found = by_sound(pairing.one, pairing.other, _heard)
     if found is None:
         raise MarkError("The two sounds have nothing in common. Find a splash or a touch in both.")
     offset, (frame, other) = found
@@ -62,6 +64,11 @@ def sound(clip_id: int) -> ResponseReturnValue:
         sentence=f"By the sound these two frames are one instant.{sure} If a splash agrees, press "
         "X to tie them.",
     )
+
+
+def _heard(recording_id: int) -> Samples | None:
+    path = settings().sound(recording_id)
+    return read_sound(path, SOUND_HZ) if path.is_file() else None
 
 
 def _both(clip_id: int) -> Pairing:

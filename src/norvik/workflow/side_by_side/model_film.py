@@ -20,7 +20,6 @@ from norvik.core.time.resolve import ResolvedMarks, resolve
 from norvik.model.camera import Camera
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.film import Shot, Take, film
-from norvik.settings import Settings
 from norvik.workflow.clip_timing import ClipTiming
 
 #: Raised when the model swimmer looks or moves differently: older films are made again.
@@ -56,8 +55,8 @@ class ModelWish:
         how = self.fault or "well"
         return f"{self.stroke}-{self.view}-{how}-{self.cycles_per_min}-{self.fps}-{EDITION}"
 
-    def file(self, settings: Settings) -> Path:
-        return settings.model_films / f"{self.name}.mp4"
+    def file(self, folder: Path) -> Path:
+        return folder / f"{self.name}.mp4"
 
     def take(self) -> Take:
         swim = replace(usual_swim(self.stroke, self.cycles_per_min), variation=0.0)
@@ -128,19 +127,19 @@ def _seen(camera: Camera, place: NDArray[np.float64], moved_m: float) -> Point:
     return Point(float(x), float(y))
 
 
-def film_it(settings: Settings, wish: ModelWish, painted: Callable[[int, int], None]) -> None:
+def film_it(folder: Path, wish: ModelWish, painted: Callable[[int, int], None]) -> None:
     """Film the model for a wish, if nobody has yet. painted: told how many frames of how many."""
-    out = wish.file(settings)
+    out = wish.file(folder)
     if out.is_file():
         return
-    settings.prepare()
+    folder.mkdir(parents=True, exist_ok=True)
     take = wish.take()
     frames = len(take.frame_times())
     film(take, out, lambda done: painted(done, frames))
     # What lies beside a film serves tests and trials of the model alone.
     for ending in (".events.csv", ".truth.json"):
         out.with_suffix(ending).unlink(missing_ok=True)
-    forget_old(settings.model_films)
+    forget_old(folder)
 
 
 def forget_old(folder: Path) -> None:

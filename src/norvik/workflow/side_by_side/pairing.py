@@ -91,6 +91,8 @@ def pair(one: Film, other: Film, wish: Wish, clocks: TwoClocks | None = None) ->
     # The other half of the same clip: its other arm.
     opposite = next((a for a in arms if a != side), side) if one.key == other.key else side
     other_side = wish.other_side if wish.other_side in arms else other.side(opposite)
+    if one.key == other.key and other_side == side and wish.n == wish.m:
+        other_side = opposite  # a cycle beside itself shows nothing
     asked = replace(wish, side=side, other_side=other_side)
     cycles = one.cycles(side), other.cycles(other_side)
     cannot, way = "", wish.way

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from norvik.core.errors import MarkError
-from norvik.core.time.sound_offset import SoundOffset, sound_offset
+from norvik.core.time.sound_offset import Samples, SoundOffset, sound_offset
 from norvik.core.time.two_clocks import CommonInstant, TwoClocks, tied
-from norvik.footage.sound import read_sound
-from norvik.settings import Settings
 from norvik.store import clips, marks, tied_recordings
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
@@ -19,7 +17,7 @@ from norvik.store.tied_recordings import Instant, Tie
 from norvik.workflow.side_by_side.film import Film
 
 #: Samples a second in which sound is compared.
-_SOUND_HZ = 8000
+SOUND_HZ = 8000
 #: The standard uncertainty of an instant that was read to the nearest frame, in frame intervals.
 _FRAME_U = 12**-0.5
 
@@ -86,11 +84,14 @@ def _copy_marks(
     return marks.place_many(connection, target.clip.id, user_id, new)
 
 
-def by_sound(settings: Settings, one: Film, other: Film) -> tuple[SoundOffset, Instant] | None:
+def by_sound(
+    one: Film, other: Film, heard: Callable[[int], Samples | None]
+) -> tuple[SoundOffset, Instant] | None:
     """How the films are tied by what both microphones heard, and two frames that belong together.
 
-    None where one has no sound or nothing fits. Raises MarkError for slow motion: its sound does
-    not run in real time.
+    heard: the sound of a recording by its id, SOUND_HZ samples a second; None where it has none.
+    None where nothing fits. Raises MarkError for films without sound, and for slow motion: its
+    sound does not run in real time.
     """
     if one.clip is None or other.clip is None:
         raise MarkError("The model swimmer makes no sound. Set a common instant by hand.")
@@ -101,14 +102,12 @@ def by_sound(settings: Settings, one: Film, other: Film) -> tuple[SoundOffset, I
                 "Sound can't tie slow motion: it does not run in real time. Find a splash or a "
                 "touch in both films and tie them there."
             )
-    paths = [settings.sound(film.clip.recording.id) for film in (one, other) if film.clip]
-    if not all(p.is_file() for p in paths):
+    mine, theirs = heard(one.clip.recording.id), heard(other.clip.recording.id)
+    if mine is None or theirs is None:
         raise MarkError(
             "One of the films has no sound. Find a splash or a touch in both and tie them there."
         )
-    found = sound_offset(
-        read_sound(paths[0], _SOUND_HZ), read_sound(paths[1], _SOUND_HZ), _SOUND_HZ
-    )
+    found = sound_offset(mine, theirs, SOUND_HZ)
     if found is None:
         return None
     # A frame of the first film whose instant lies in the second one, too.

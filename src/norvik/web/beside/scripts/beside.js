@@ -158,7 +158,7 @@ function loop(what) {
       const edges = cycle.filter(([, , , phase], n) => phase || n === 0 || n === cycle.length - 1);
       const n = Math.max(
         0,
-        edges.findLastIndex(([, , frame]) => frame <= lead.shown),
+        edges.findLastIndex(([, , frame]) => frame <= lead.wish),
       );
       const at = Math.min(n, edges.length - 2);
       span = { from: edges[at][2], to: edges[at + 1][2] };

@@ -411,4 +411,5 @@ const POINTS = {
   midline: ["one end of the body's middle", "the other end"],
   clock: ["the middle of the clock", "twelve o'clock, straight ahead"],
   ghost: ["the neck", "the middle of the hips"],
+  trunk: ["the shoulder", "the hip"],
 };
