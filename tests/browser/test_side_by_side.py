@@ -259,3 +259,18 @@ def test_two_cameras_are_tied_and_a_mark_is_in_both(
 def open_page_of_bench(page: Page, server: Server, clip: int, frame: int) -> None:
     page.goto(f"{server.address}/clips/{clip}/?frame={frame}")
     page.wait_for_selector('#bench[data-ready="true"]')
+
+
+def test_several_wait_for_frames_at_once_and_all_come(
+    page: Page, server: Server, database: sqlite3.Connection
+) -> None:
+    """One waits to show a frame while others have it made ready: nobody waits for ever."""
+    open_page(page, server, "/clips/2/beside/")
+    came = page.evaluate(
+        "() => { const d = window.norvik.other.decoder; if (!d) return null;"
+        " return Promise.all([100, 20, 100, 140, 20].map((n) => d.ready(n))).then(() => true); }"
+    )
+    assert came in (True, None)
+    page.evaluate("() => { window.norvik.stage.goto(150); window.norvik.player.toggle(); }")
+    page.wait_for_function("() => window.norvik.stage.shown > 155")
+    page.evaluate("() => window.norvik.player.stop()")

@@ -185,6 +185,7 @@ SQUAD = (
             aim="1500 m in spring, under 26 minutes",
             kit=("fins", "buoy", "beeper"),
             schools={"glide": "patient", "roll": "long-axis", "recovery": "bent"},
+            leave_by="Ylva Torsmark",
         ),
         (
             DemoClip("torsmark-side-easy.mp4", "before", 23, (YLVA,), reviewed=True, at_once=True),

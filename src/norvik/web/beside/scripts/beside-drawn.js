@@ -75,6 +75,8 @@ export class Drawn {
       }
       if (this.outline) parts.push(...this.figureOn(n));
       if (this.taking) parts.push(...this.draft(n));
+      // A step over frames without drawings costs nothing.
+      if (!parts.length && !svg.firstChild) continue;
       svg.replaceChildren(...parts);
       const mirrored = film.figure.classList.contains("mirrored");
       // Words are not mirrored with the picture.

@@ -71,9 +71,9 @@ export class Player {
     const { stage } = this;
     const { from, to } = stage.loop;
     const [first, last] = from === null ? [stage.first, stage.last] : [from, to ?? stage.last];
-    if (stage.shown < first || stage.shown >= last) await stage.goto(first);
     this.on = true;
     this.changed();
+    if (stage.shown < first || stage.shown >= last) await this.show(first);
     let [begun, since] = [stage.time(stage.shown), performance.now()];
     let { speed } = stage;
     while (this.on) {

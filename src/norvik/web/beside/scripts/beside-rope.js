@@ -43,7 +43,6 @@ export class CycleRope {
       const [from, to] = [cycle[0][2], cycle.at(-1)[2]];
       const svg = made("svg", {
         viewBox: `0 0 ${wide} ${TALL}`,
-        class: "beside-lane",
         role: "img",
         "data-lane": which,
         "aria-label": this.words.label(which),
@@ -91,17 +90,13 @@ export class CycleRope {
         knot.append(made("title", {}, name));
         svg.append(knot);
       }
-      const head = made("rect", {
-        x: -1,
-        y: 0,
-        width: 3,
-        height: TALL,
-        class: "beside-head",
-        "data-head": which,
-      });
-      svg.append(head);
+      // On a layer of its own: moving it paints nothing of the rope anew.
+      const head = document.createElement("i");
+      const lane = document.createElement("div");
+      lane.className = "beside-lane";
+      lane.append(svg, head);
       this.ropes.push({ which, svg, head, x, from, to });
-      return [svg];
+      return [lane];
     });
     this.host.replaceChildren(...drawn);
     this.move(this.at ?? []);
@@ -112,7 +107,7 @@ export class CycleRope {
     this.at = shown;
     for (const { which, head, x, from, to } of this.ropes) {
       const frame = Math.min(to, Math.max(from, shown[which] ?? from));
-      head.setAttribute("transform", `translate(${x(frame).toFixed(1)} 0)`);
+      head.style.transform = `translateX(${x(frame).toFixed(1)}px)`;
     }
   }
 }

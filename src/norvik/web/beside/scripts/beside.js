@@ -83,7 +83,7 @@ function follow() {
   moved();
 }
 lead.addEventListener("frame", follow);
-for (const { stage } of others) stage.addEventListener("frame", () => moved());
+for (const { stage } of others) stage.addEventListener("frame", moved);
 
 async function change(to) {
   const said = await ask("frames.json", null, to);

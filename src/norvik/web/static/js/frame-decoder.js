@@ -9,6 +9,15 @@ const WHOLE_BYTES = 96e6;
 /** Of a larger one, so many bytes of packets are kept. */
 const MOST_BYTES = 32e6;
 
+/** A promise with its two ends. */
+function withResolvers() {
+  let resolve, reject;
+  const promise = new Promise((yes, no) => {
+    [resolve, reject] = [yes, no];
+  });
+  return { promise, resolve, reject };
+}
+
 export class FrameDecoder {
   /** Resolves to null where the browser cannot do it. */
   static async open(frames, canvas) {
@@ -112,13 +121,19 @@ export class FrameDecoder {
     return low;
   }
 
-  /** A frame that somebody waits for: only what leads to it is decoded, and nothing else first. */
+  /**
+   * A frame that somebody waits for: only what leads to it is decoded, and nothing else first but
+   * what others wait for still. Several may wait for the same one.
+   */
   decoded(frame) {
-    return new Promise((resolve, reject) => {
-      this.wanted.set(frame, { resolve, reject });
-      this.queue = [{ group: this.groupOf(frame), upTo: frame }];
-      this.work();
-    });
+    const there = this.wanted.get(frame);
+    if (there) return there.promise;
+    const wish = withResolvers();
+    this.wanted.set(frame, wish);
+    const waited = this.queue.filter(({ upTo }) => upTo !== undefined && this.wanted.has(upTo));
+    this.queue = [{ group: this.groupOf(frame), upTo: frame }, ...waited];
+    this.work();
+    return wish.promise;
   }
 
   /** A whole group, when its turn comes. */
