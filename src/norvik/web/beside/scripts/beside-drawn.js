@@ -196,10 +196,12 @@ export class Drawn {
       button.className = "key !px-3";
       button.dataset.do = "measure";
       button.dataset.by = m.frames[0];
+      const said = m.real ? "really different" : "no difference that the clicks could show";
       const name = document.createElement("b");
       name.textContent = m.name;
-      const said = m.real ? "really different" : "no difference that the clicks could show";
-      button.append(name, `: ${m.values[0]} and ${m.values[1]}, ${m.difference}: ${said}`);
+      const words = document.createElement("span");
+      words.append(name, `: ${m.values[0]} and ${m.values[1]}, ${m.difference}: ${said}`);
+      button.append(words);
       item.append(button);
       return item;
     });

@@ -17,6 +17,8 @@ function tell(sentence) {
   told.textContent = sentence;
 }
 
+const choose = /** @type {HTMLFormElement} */ (document.getElementById("choose"));
+
 /** What is compared, as values of an address. */
 function wish() {
   const [second, third] = state.others;
@@ -112,7 +114,7 @@ async function toWay(way) {
   player.stop();
   apart = way === "hand";
   held = way === "clock" || way === "hand" ? here() : {};
-  const event = document.querySelector("#choose [name=event]").value;
+  const event = choose.querySelector("[name=event]").value;
   if (!(await change({ way, event, ...held }))) return;
   state.asked = way;
   drawState();
@@ -203,6 +205,8 @@ function drawState() {
   for (const button of root.querySelectorAll('[data-do="way"]')) {
     button.setAttribute("aria-pressed", String(button.dataset.way === state.asked));
   }
+  choose.querySelector("[data-when=event]").hidden = state.asked !== "event";
+  choose.querySelector("[name=way]").value = state.asked;
   for (const link of root.querySelectorAll("[data-strip]")) {
     const rows = link.dataset.rows ? { rows: link.dataset.rows } : {};
     link.search = String(new URLSearchParams(/** @type {any} */ ({ ...wish(), ...rows })));
@@ -419,7 +423,6 @@ root.addEventListener("taken", (/** @type {CustomEvent} */ event) => {
   tell(event.detail || "Set. Y lays trunk on trunk.");
   pressed("trunk", Boolean(drawn.taking));
 });
-const choose = /** @type {HTMLFormElement} */ (document.getElementById("choose"));
 // By mouse a choice is made at once; by keys with Enter, or when the field is left: arrows pass by others.
 let keyed = null;
 choose.addEventListener("keydown", (event) => {
