@@ -25,7 +25,7 @@ ROLE_NAMES = {
     "after": "after",
     "race": "race",
     "speed-step": "speed step",
-    "model": "model",
+    "model": "example",
 }
 
 
