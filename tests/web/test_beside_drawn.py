@@ -217,7 +217,13 @@ def test_hand_paths_of_both_in_one_picture(
     assert svg.count("<circle") == 8
     assert "20 November 2026" in svg
     assert client.get("/clips/1/beside/paths.png?with=2").data.startswith(b"\x89PNG")
-    # The model's hand is known from the model itself.
+    # Any other point that both have can be drawn as well; what one does not have, can't.
+    for clip, long in ((1, 40), (2, 60)):
+        follow(settings, clip, "ankle", {5 + k: (100 + k, 140) for k in range(long + 1)})
+    assert "right ankle" in client.get(f"{address}&point=ankle").text
+    assert "right wrist" in client.get(f"{address}&point=knee").text
+    assert 'data-point="ankle"' in client.get("/clips/1/beside/?with=2").text
+    # The model's points are known from the model itself.
     assert client.get("/clips/1/beside/paths.svg?with=model").text.count("<polyline") == 2
 
 

@@ -27,7 +27,7 @@ from norvik.workflow.side_by_side.across import across, size_of
 from norvik.workflow.side_by_side.figure import beside_figure, figure_in_trunks
 from norvik.workflow.side_by_side.measured import MeasuredPair, measured_pairs
 from norvik.workflow.side_by_side.pairing import Pairing
-from norvik.workflow.side_by_side.paths import hand_paths
+from norvik.workflow.side_by_side.paths import point_paths
 from norvik.workflow.side_by_side.trunks import Trunks
 
 blueprint = Blueprint("beside_drawn", __name__, url_prefix="/clips/<int:clip_id>/beside")
@@ -145,6 +145,6 @@ def _trunk(text: str, size: tuple[int, int]) -> Trunk:
 
 @blueprint.get("/paths.<any(png,svg):kind>")
 def paths(clip_id: int, kind: str) -> ResponseReturnValue:
-    """The way of the hand in one cycle of both films, in one picture."""
-    svg = paths_svg(*hand_paths(database(), paired(clip_id)))
+    """The way of the hand, or of another followed point, in one cycle of both films."""
+    svg = paths_svg(*point_paths(database(), paired(clip_id), request.args.get("point", "")))
     return picture_answer(svg.encode() if kind == "svg" else as_png(svg), kind, f"paths.{kind}")

@@ -26,13 +26,15 @@ from norvik.web.beside.films import (
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, queue, settings
 from norvik.workflow.own_catalogue import tables_of
-from norvik.workflow.side_by_side.across import across, size_of
+from norvik.workflow.side_by_side.across import opposite, size_of
 from norvik.workflow.side_by_side.choices import FIGURE, choices_for, film_of
 from norvik.workflow.side_by_side.figure import beside_figure
 from norvik.workflow.side_by_side.film import Film
 from norvik.workflow.side_by_side.model_film import ModelWish, faults_of
 from norvik.workflow.side_by_side.pairing import Pairing
+from norvik.workflow.side_by_side.paths import followed_in_both
 from norvik.workflow.side_by_side.tie import clocks_of
+from norvik.workflow.side_by_side.trunks import trunks_of
 
 blueprint = Blueprint("side_by_side", __name__, url_prefix="/clips/<int:clip_id>/beside")
 
@@ -90,6 +92,7 @@ def _shown(one: Film, which: int, key: str) -> dict[str, object]:
     return {
         "kind": "model" if pairing.other.model else "clip",
         "film": pairing.other,
+        "paths": followed_in_both(database(), pairing) if which == 0 else [],
         **_head(pairing.other, one),
         "state": _pair_state(pairing),
     }
@@ -144,8 +147,7 @@ def _head(film: Film, beside: Film | None) -> dict[str, object]:
 
 
 def _pair_state(pairing: Pairing) -> dict[str, object]:
-    laid = across(database(), pairing)
-    # Two that are filmed from the front or the back have no direction in the picture.
+    trunks = [trunks_of(database(), film) for film in (pairing.one, pairing.other)]
     return {
         "kind": "model" if pairing.other.model else "clip",
         "way": pairing.way,
@@ -153,7 +155,7 @@ def _pair_state(pairing: Pairing) -> dict[str, object]:
         "side": pairing.wish.other_side,
         "m": pairing.wish.m,
         "frames": pairing.frames,
-        "mirror": laid.mirror,
+        "mirror": opposite(*trunks),
         "cycles": [_cycle(pairing.other, c) for c in pairing.cycles[1]],
     }
 

@@ -1,4 +1,4 @@
-"""Two hand paths past one body, as a picture."""
+"""Two paths of a point past one body, as a picture."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from norvik.core.strokes.definitions import event_name
 from norvik.web.beside.films import film_words
 from norvik.web.draw.overlay import stylesheet
 from norvik.web.shared.picture_svg import picture_svg
-from norvik.workflow.side_by_side.paths import HandPath
+from norvik.workflow.side_by_side.paths import PointPath
 
 _WIDE, _TALL = 1100, 700
 _MARGIN, _LEGEND = 70, 84
@@ -19,7 +19,7 @@ _MARGIN, _LEGEND = 70, 84
 _LOOK = (("#f4ae1f", ""), ("#8ed0dc", "10 6"))
 
 
-def paths_svg(one: HandPath, other: HandPath) -> str:
+def paths_svg(one: PointPath, other: PointPath) -> str:
     """Ahead is to the right, deeper is further down; the hip is at 0, the shoulder at 1 trunk."""
     points = [p for path in (one, other) for p in path.places if p is not None]
     points += [Point(0, 0), Point(1, 0)]
@@ -78,7 +78,7 @@ def _line(a: Point, b: Point) -> str:
     )
 
 
-def _path(path: HandPath, n: int, at) -> str:  # type: ignore[no-untyped-def]
+def _path(path: PointPath, n: int, at) -> str:  # type: ignore[no-untyped-def]
     colour, dash = _LOOK[n]
     made = []
     # A lost stretch is a gap, not a straight line.

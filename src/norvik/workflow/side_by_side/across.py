@@ -28,9 +28,13 @@ class Across:
 
     @property
     def mirror(self) -> bool | None:
-        """Do they swim in opposite directions? None where the points do not tell."""
-        one, other = (t.swims_to for t in self.trunks)
-        return one != other if one and other else None
+        return opposite(*self.trunks)
+
+
+def opposite(one: Trunks, other: Trunks) -> bool | None:
+    """Do two swimmers swim in opposite directions? None where the points do not tell."""
+    ways = one.swims_to, other.swims_to
+    return ways[0] != ways[1] if all(ways) else None
 
 
 def size_of(film: Film) -> tuple[int, int]:

@@ -31,6 +31,11 @@ NEAREST_VIEW = {"front-above": "front-under"}
 RATES = (30, 60, 120)
 #: Cycles that are filmed: a whole one of each arm lies in the middle.
 _CYCLES = 3.6
+#: Points that are followed on clips, by the model's joint.
+JOINTS = {
+    "fingertips": "fingertip", "wrist": "wrist", "elbow": "elbow", "knee": "knee",
+    "ankle": "ankle", "toes": "toe",
+}  # fmt: skip
 #: Films that are kept; the one that was not looked at for longest goes first.
 KEPT = 40
 
@@ -66,9 +71,9 @@ class ModelWish:
 
 @dataclass(frozen=True)
 class ModelSwim:
-    """times_s: of every frame. trunks: shoulder and hip on every frame, in its pixels. hands: where
+    """times_s: of every frame. trunks: shoulder and hip on every frame, in its pixels. points: by
 
-    the fingertips of each side are, on every frame.
+    (point, side) as points are followed, where it is on every frame.
     """
 
     wish: ModelWish
@@ -76,7 +81,7 @@ class ModelSwim:
     resolved: ResolvedMarks
     size: tuple[int, int]
     trunks: tuple[Trunk, ...]
-    hands: dict[str, tuple[Point, ...]]
+    points: dict[tuple[str, str], tuple[Point, ...]]
 
 
 def faults_of(stroke: str) -> list[str]:
@@ -103,7 +108,9 @@ def swim_of(wish: ModelWish) -> ModelSwim:
     marks = shot.plan.marks(0.0, float(shot.times[-1]))
     camera = shot.camera
     trunks = []
-    hands: dict[str, list[Point]] = {"left": [], "right": []}
+    points: dict[tuple[str, str], list[Point]] = {
+        (name, side): [] for name in JOINTS for side in ("left", "right")
+    }
     for n in range(len(shot.times)):
         moved = float(shot.travelled[n])
         # The middle of both sides: from the side one shoulder hides the other.
@@ -112,13 +119,13 @@ def swim_of(wish: ModelWish) -> ModelSwim:
             for j in ("shoulder", "hip")
         )
         trunks.append(Trunk(_seen(camera, shoulder, moved), _seen(camera, hip, moved)))
-        for side, places in hands.items():
-            places.append(_seen(camera, shot.joints[f"{side}_fingertip"][n], moved))
+        for (name, side), places in points.items():
+            places.append(_seen(camera, shot.joints[f"{side}_{JOINTS[name]}"][n], moved))
     resolved = resolve(marks, STROKES[wish.stroke])
     size = camera.width_px, camera.height_px
     return ModelSwim(
         wish, shot.times, resolved, size, tuple(trunks),
-        {side: tuple(places) for side, places in hands.items()},
+        {which: tuple(places) for which, places in points.items()},
     )  # fmt: skip
 
 

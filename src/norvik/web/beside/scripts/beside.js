@@ -208,8 +208,9 @@ function drawState() {
   choose.querySelector("[data-when=event]").hidden = state.asked !== "event";
   choose.querySelector("[name=way]").value = state.asked;
   for (const link of root.querySelectorAll("[data-strip]")) {
-    const rows = link.dataset.rows ? { rows: link.dataset.rows } : {};
-    link.search = String(new URLSearchParams(/** @type {any} */ ({ ...wish(), ...rows })));
+    const { rows, point } = link.dataset;
+    const more = { ...(rows ? { rows } : {}), ...(point ? { point } : {}) };
+    link.search = String(new URLSearchParams(/** @type {any} */ ({ ...wish(), ...more })));
   }
   const all = [state.cycles, ...state.others.map((other) => other.cycles)];
   const at = [state.n, ...state.others.map((other) => (other.kind === "clip" ? other.m : 0))];
