@@ -10,7 +10,7 @@ NorvikError                 any refusal that the user can act on
 ├── FootageError            a file that is not usable footage
 │   └── DiskFullError       the disk ran full while footage was written
 ├── PlanError               a plan, or a change of one, that cannot be
-├── PoolTestError           what wresults of a pool test cannot be right
+├── PoolTestError           what was written down of a pool test cannot be right
 ├── CatalogueError          the shipped tables contradict themselves
 ├── MeasureError            points on a frame that cannot give what they are clicked for
 ├── BreathHoldingError      words that may ask for breath-holding
@@ -63,7 +63,7 @@ class PlanError(NorvikError):
 
 
 class PoolTestError(NorvikError):
-    """Raised when what wresults of a pool test is missing, or cannot be."""
+    """Raised when what was written down of a pool test is missing, or cannot be."""
 
 
 class FootageError(NorvikError):

@@ -35,7 +35,7 @@ OFF_BY = 1.0
 #: No test goes on for longer, or takes more strokes in one length.
 _MOST_S, _MOST_STROKES, _MOST_REPEATS = 1800.0, 200, 20
 
-#: What wresults: values by the id of their entry.
+#: What was written down: values by the id of their entry.
 Entries = Mapping[str, Sequence[float]]
 
 
@@ -84,7 +84,7 @@ VERDICTS = (
 
 
 def read_entries(test: PoolTest, entries: Entries) -> dict[str, tuple[float, ...]]:
-    """What wresults, checked. Raises PoolTestError with a sentence for the first fault."""
+    """What was written down, checked. Raises PoolTestError with a sentence for the first fault."""
     made = {e.id: tuple(float(v) for v in entries.get(e.id, ())) for e in test.entries}
     for entry in test.entries:
         _check(entry, made[entry.id])
