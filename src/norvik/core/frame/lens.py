@@ -178,7 +178,11 @@ def _off(lines: Sequence[Sequence[Point]], lens: Lens) -> NDArray[np.float64]:
         points = np.array([lens.correct(p) for p in line])
         centred = points - points.mean(0)
         _, _, vectors = np.linalg.svd(centred)
+        # The decomposition leaves open which way the line points; off to its left is positive, so
+        # that what two lenses leave can be subtracted.
+        ends = points[-1] - points[0]
+        along = vectors[0] if vectors[0] @ ends >= 0 else -vectors[0]
         # A lens that is bent back makes everything larger, and with it what is left.
-        larger = np.linalg.norm(points[-1] - points[0]) / distance(line[0], line[-1])
-        found.append(centred @ vectors[1] / larger)
+        larger = np.linalg.norm(ends) / distance(line[0], line[-1])
+        found.append(centred @ np.array([-along[1], along[0]]) / larger)
     return np.concatenate(found)

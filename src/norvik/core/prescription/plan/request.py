@@ -82,7 +82,9 @@ class PlanRequest:
 
     @property
     def session_lengths(self) -> int:
-        """Whole lengths of one session."""
+        """Whole lengths of one session; exact where it was given in the pool's own unit."""
+        if self.metres is not None:
+            return int(self.metres / self.pool.length)
         return int(Fraction(self.session_metres) / self.pool.metres)
 
     @property
