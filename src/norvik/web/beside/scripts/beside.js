@@ -6,6 +6,8 @@ import { Player, openFilm, showTogether } from "./beside-films.js";
 import { Places } from "./beside-place.js";
 import { CycleRope } from "./beside-rope.js";
 import { Drawn } from "./beside-drawn.js";
+import { Keeping } from "./beside-keep.js";
+import { chooseByKeys } from "./beside-choose.js";
 
 const root = document.getElementById("beside");
 const host = document.getElementById("films");
@@ -278,27 +280,9 @@ function match() {
 
 // ---- the review, two cameras ----
 
-const keeping = /** @type {HTMLDialogElement} */ (document.getElementById("keep"));
-async function keep() {
-  player.stop();
-  if (others[0].isFigure) {
-    tell("The review shows the drawn figure beside your frame by itself. Choose a film to add a pair.");
-    return;
-  }
-  keeping.returnValue = "";
-  keeping.showModal();
-  const caption = keeping.querySelector("input");
-  caption.value = "";
-  caption.focus();
-}
-keeping.addEventListener("close", async () => {
-  if (!keeping.returnValue) return;
-  const said = await ask("keep", {
-    what: keeping.returnValue,
-    frame: lead.shown,
-    at: others[0].stage.shown,
-    caption: keeping.querySelector("input").value,
-  });
+const keeping = new Keeping(document.getElementById("keep"), async (what, caption) => {
+  const values = { what, caption, frame: lead.shown, at: others[0].stage.shown };
+  const said = await ask("keep", values);
   if (!said) return;
   tell(`${said.sentence} `);
   const link = document.createElement("a");
@@ -307,6 +291,12 @@ keeping.addEventListener("close", async () => {
   link.textContent = "See it in the review";
   told.append(link);
 });
+function keep() {
+  player.stop();
+  if (others[0].isFigure) {
+    tell("The review shows the drawn figure beside your frame by itself. Choose a film to add a pair.");
+  } else keeping.open();
+}
 
 async function tie(name, values = {}) {
   player.stop();
@@ -424,26 +414,7 @@ root.addEventListener("taken", (/** @type {CustomEvent} */ event) => {
   tell(event.detail || "Set. Y lays trunk on trunk.");
   pressed("trunk", Boolean(drawn.taking));
 });
-// By mouse a choice is made at once; by keys with Enter, or when the field is left: arrows pass by others.
-let keyed = null;
-choose.addEventListener("keydown", (event) => {
-  if (!event.target.matches("select") || event.key === "Tab") return;
-  if (event.key === "Enter") {
-    event.preventDefault();
-    choose.submit();
-  } else if (event.key === "Escape") event.target.blur();
-  else keyed ??= event.target;
-});
-choose.addEventListener("pointerdown", () => {
-  keyed = null;
-});
-choose.addEventListener("change", (event) => {
-  if (event.target.matches("select") && event.target !== keyed) choose.submit();
-});
-choose.addEventListener("focusout", (event) => {
-  if (event.target === keyed && keyed.value !== keyed.querySelector("[selected]")?.value) choose.submit();
-  keyed = null;
-});
+chooseByKeys(choose);
 
 // ---- at the beginning ----
 
