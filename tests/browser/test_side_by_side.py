@@ -208,6 +208,10 @@ def test_films_are_chosen_by_keys_and_a_third_goes_along(
 ) -> None:
     open_page(page, server, "/clips/2/beside/")
     page.keyboard.press("f")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Escape")
+    expect(page.locator("[name=with]")).to_have_value("1")
+    page.keyboard.press("f")
     # Arrows pass by others: nothing is loaded before Enter.
     page.keyboard.press("ArrowDown")
     page.keyboard.type("this clip")

@@ -2,17 +2,25 @@
 
 /**
  * By mouse a choice is made at once; by keys with Enter, or when the field is left: arrows pass by
- * others.
+ * others. Escape leaves what was chosen before.
  */
 export function chooseByKeys(form) {
+  /** The field that keys are choosing in, and what it was. */
   let keyed = null;
+  let before = "";
+  form.addEventListener("focusin", (event) => {
+    if (event.target.matches("select")) before = event.target.value;
+  });
   form.addEventListener("keydown", (event) => {
-    if (!event.target.matches("select") || event.key === "Tab") return;
+    const field = event.target;
+    if (!field.matches("select") || event.key === "Tab") return;
     if (event.key === "Enter") {
       event.preventDefault();
       form.submit();
-    } else if (event.key === "Escape") event.target.blur();
-    else keyed ??= event.target;
+    } else if (event.key === "Escape") {
+      field.value = before;
+      field.blur();
+    } else keyed ??= field;
   });
   form.addEventListener("pointerdown", () => {
     keyed = null;
@@ -21,7 +29,7 @@ export function chooseByKeys(form) {
     if (event.target.matches("select") && event.target !== keyed) form.submit();
   });
   form.addEventListener("focusout", (event) => {
-    if (event.target === keyed && keyed.value !== keyed.querySelector("[selected]")?.value) form.submit();
+    if (event.target === keyed && keyed.value !== before) form.submit();
     keyed = null;
   });
 }
