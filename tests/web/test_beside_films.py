@@ -142,7 +142,7 @@ def test_the_model_swimmer_is_filmed_at_the_clips_rate_and_view(
 ) -> None:
     one = squad[0]
     page = client.get(f"/clips/{one}/beside/?with=model:straight-arm").text
-    assert "Model swimmer: straight arm" in page or "straight" in page
+    assert "Model swimmer with the fault: " in page
     found = re.search(r"/model-films/([\w-]+)/frames.json", page)
     assert found is not None
     # 40 frames at 30 a second: 45 cycles a minute.

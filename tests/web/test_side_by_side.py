@@ -143,7 +143,7 @@ def test_the_figure_stands_at_the_same_phase(client: FlaskClient, pair: list[int
     page = client.get(f"/clips/{pair[0]}/beside/?with=figure:dropped-elbow").text
     state = json.loads(re.search(r'id="beside-state">(.*?)</script>', page).group(1))  # type: ignore[union-attr]
     assert page.count("data-stance=") == STEPS
-    assert "As it should look: dropped elbow" in page
+    assert "With the fault: dropped elbow" in page
     for n in range(2):
         for event, share in events_of("freestyle").items():
             if event in SLOW:

@@ -99,7 +99,8 @@ def film_words(film: Film, beside: Film | None = None) -> tuple[str, str]:
     """What a film is, in a few words: what stands out, and the rest."""
     if film.model is not None:
         wished = film.model.wish
-        how = f"model swimmer: {fault_name(film.stroke, wished.fault)}"
+        name = fault_name(film.stroke, wished.fault)
+        how = f"model swimmer with the fault: {name}" if wished.fault else f"model swimmer: {name}"
         return how, f"{wished.cycles_per_min} cycles/min"
     clip = film.clip
     assert clip is not None

@@ -128,7 +128,7 @@ def _figure(one: Film, fault: str) -> dict[str, object]:
     return {
         "kind": FIGURE,
         "stances": [stance(one.stroke, n / STEPS, view, fault) for n in range(STEPS)],
-        "title": f"as it should look: {fault_name(one.stroke, fault)}" if fault
+        "title": f"with the fault: {fault_name(one.stroke, fault)}" if fault
                  else "as it should look",
         "about": "drawn figure at the same phase",
         "state": {
