@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -85,10 +84,6 @@ class Film:
             ends = {c.end_s for c in self.cycles(side)}
             return sorted({p.time_s for p in self.resolved.openings(side)} | ends)
         return [p.time_s for p in self.resolved.marks_of(event, side)]
-
-    @cached_property
-    def mean_cycle_s(self) -> float | None:
-        return self.resolved.mean_cycle_s or None
 
 
 def film_of_clip(timed: ClipTiming) -> Film:

@@ -60,23 +60,6 @@ class Pairing:
         """The other film's frame for one of the first."""
         return self.frames[self.one.clamped(frame) - self.one.first]
 
-    def frames_of_event(self, event: str) -> list[tuple[int, int]]:
-        """Frames of both films at that event of all cycles that belong together."""
-        found = []
-        for mine, theirs in zip(*self._from_here, strict=False):
-            there = dict(theirs.events)
-            found += [(self.one.frame_of(t), self.other.frame_of(there[e]))
-                      for e, t in mine.events if e == event and e in there]  # fmt: skip
-        return found
-
-    @property
-    def _from_here(self) -> tuple[tuple[CycleEvents, ...], tuple[CycleEvents, ...]]:
-        mine, theirs = self.cycles
-        if self.other.model is not None and theirs:
-            theirs = theirs * max(1, len(mine))
-        back = min(self.wish.n, self.wish.m)
-        return mine[self.wish.n - back :], theirs[self.wish.m - back :]
-
 
 def pair(one: Film, other: Film, wish: Wish, clocks: TwoClocks | None = None) -> Pairing:
     """Work out the other film's frame for every frame of the first.

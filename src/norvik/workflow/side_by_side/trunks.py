@@ -19,10 +19,9 @@ from norvik.workflow.side_by_side.film import Film
 
 @dataclass(frozen=True)
 class Trunks:
-    """at: by frame. followed: frames on which both points were followed."""
+    """at: by frame."""
 
     at: Mapping[int, Trunk] = field(default_factory=dict)
-    followed: frozenset[int] = frozenset()
 
     def near(self, frame: int) -> tuple[int, Trunk] | None:
         """The trunk on a frame, or on the nearest one that has it; None without any."""
@@ -43,19 +42,18 @@ def trunks_of(connection: sqlite3.Connection, film: Film) -> Trunks:
     What was set as the trunk stands above a followed or measured one on the same frame.
     """
     if film.model is not None:
-        return Trunks(dict(enumerate(film.model.trunks)), frozenset(range(len(film.model.trunks))))
+        return Trunks(dict(enumerate(film.model.trunks)))
     assert film.clip is not None
     at: dict[int, Trunk] = {}
     stored = [d for d in drawings.of_clip(connection, film.clip.id) if film.clip.holds(d.frame)]
     for d in stored:
         if found := _measured(d):
             at[d.frame] = found
-    followed = _followed(connection, film)
-    at |= followed
+    at |= _followed(connection, film)
     for d in stored:
         if d.kind == TRUNK:
             at[d.frame] = Trunk(*d.points)
-    return Trunks(at, frozenset(followed))
+    return Trunks(at)
 
 
 def _measured(drawing: StoredDrawing) -> Trunk | None:
