@@ -9,6 +9,7 @@ import pytest
 from dtaidistance.dtw_ndim import warping_path
 
 from norvik.core.errors import MarkError
+from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.in_step import (
     Anchor,
@@ -21,6 +22,7 @@ from norvik.core.time.in_step import (
     cycles_of_arm,
     laid_end_to_end,
 )
+from norvik.core.time.resolve import ResolvedMarks
 from norvik.core.time.two_clocks import CommonInstant, tied
 from norvik.model.body import Build
 from norvik.model.dials import usual_swim
@@ -222,3 +224,85 @@ def test_phases_agree_with_plain_dynamic_time_warping(
     assert shares.mean() < 0.01
     for event, t in one.events:
         assert shares[np.abs(at - t).argmin()] < 0.01, event
+
+
+# ---- to the word, and at the edges ----
+
+
+def said(build) -> str:  # type: ignore[no-untyped-def]
+    with pytest.raises(MarkError) as refused:
+        build()
+    return refused.value.sentence
+
+
+def test_every_refusal_says_which_film_and_what_to_do() -> None:
+    one = [cycle(0, 1)]
+    for which, build in (
+        ("first", lambda: by_phase([], one)), ("second", lambda: by_phase(one, [])),
+    ):  # fmt: skip
+        assert said(build) == (
+            f"The {which} film has no whole cycle of this arm: mark it from one hand entry to the "
+            "next, or step by event or by clock."
+        )
+    for which, build in (
+        ("first", lambda: by_event([], [1.0], "press")),
+        ("second", lambda: by_event([1.0], [], "press")),
+    ):
+        assert said(build) == f"The {which} film has no “pull”: mark one, or step by clock."
+    for n, m in ((1, 0), (0, 1), (-1, 0), (0, -1)):
+        assert said(lambda n=n, m=m: by_phase(one, one, n, m)) == (
+            "This cycle is no longer marked. Reload the page."
+        )
+        assert said(lambda n=n, m=m: by_event([1.0], [1.0], "entry", n, m)) == (
+            "This event is no longer marked. Reload the page."
+        )
+
+
+def test_by_event_goes_back_as_far_as_both_have_events() -> None:
+    step = by_event([1.0, 3.0, 5.0, 7.0], [10.0, 12.5, 15.0], "catch", 2, 1)
+    assert [(a.one_s, a.other_s, a.event) for a in step.anchors] == [
+        (3.0, 10.0, "catch"), (5.0, 12.5, "catch"), (7.0, 15.0, "catch"),
+    ]  # fmt: skip
+    assert not step.stretched
+    assert by_event([1.0, 3.0], [10.0], "catch").anchors == (Anchor(1.0, 10.0, "catch"),)
+
+
+def test_two_events_at_one_instant_are_one_anchor() -> None:
+    same = cycle(0, 2, catch=0.0, press=1.0)
+    step = by_phase([same], [cycle(0, 4, catch=0.5, press=2.0)])
+    assert [a.event for a in step.anchors] == ["entry", "press", "entry"]
+    step = by_phase([cycle(0, 2, catch=0.5, press=1.0)], [cycle(0, 4, catch=0.0, press=2.0)])
+    assert [a.event for a in step.anchors] == ["entry", "press", "entry"]
+    # A thousandth of a second apart they are two.
+    step = by_phase([cycle(0, 2, catch=0.001, press=1.0)], [cycle(0, 4, catch=0.5, press=2.0)])
+    assert len(step.anchors) == 4
+
+
+def marked(*events: tuple[float, str, str]) -> ResolvedMarks:
+    marks = [Mark(t, "arm", side, event) for t, side, event in events]
+    return compute_timing(marks, "freestyle", 1 / 60).resolved
+
+
+def test_cycles_of_an_arm_are_whole_and_in_order() -> None:
+    resolved = marked(
+        (0.5, "left", "entry"), (1.0, "right", "entry"), (1.4, "right", "press"),
+        (1.2, "right", "catch"), (1.5, "left", "catch"), (2.0, "right", "entry"),
+        (2.5, "left", "entry"), (2.3, "right", "catch"),
+    )  # fmt: skip
+    # The second cycle of the right arm is not closed.
+    assert cycles_of_arm(resolved, "right") == [
+        CycleEvents("right", (("entry", 1.0), ("catch", 1.2), ("press", 1.4)), 2.0)
+    ]
+    assert cycles_of_arm(resolved, "left") == [
+        CycleEvents("left", (("entry", 0.5), ("catch", 1.5)), 2.5)
+    ]
+    # A side that the stroke does not have: its last arm.
+    assert cycles_of_arm(resolved, "both") == cycles_of_arm(resolved, "right")
+
+
+def test_end_to_end_keeps_events_and_side() -> None:
+    assert laid_end_to_end(cycle(1, 3, catch=1.5), 2) == [
+        CycleEvents("right", (("entry", 1), ("catch", 1.5)), 3),
+        CycleEvents("right", (("entry", 3), ("catch", 3.5)), 5),
+    ]
+    assert laid_end_to_end(cycle(1, 3), 0) == []

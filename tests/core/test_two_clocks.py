@@ -56,3 +56,22 @@ def test_what_cannot_be_one_swim_is_refused(second: CommonInstant, words: str) -
         tied(CommonInstant(2.0, 7.0), second)
     # At the limit of 2 % it is not.
     assert tied(CommonInstant(2.0, 7.0), CommonInstant(12.0, 17.19)).pace == pytest.approx(1.019)
+
+
+def test_refusals_say_what_was_found_and_what_to_do() -> None:
+    with pytest.raises(MarkError) as near:
+        tied(CommonInstant(2.0, 7.0), CommonInstant(2.75, 7.75))
+    assert near.value.sentence == (
+        "The two instants lie only 0.75 s apart: choose them at least 1 s apart, or keep one."
+    )
+    with pytest.raises(MarkError) as other:
+        tied(CommonInstant(2.0, 7.0), CommonInstant(4.0, 9.5))
+    assert other.value.sentence == (
+        "Between these two instants 2.00 s pass in the first film and 2.50 s in the second. They "
+        "are not the same two, or the slow-motion setting of one film is wrong."
+    )
+    # A second apart is enough, and the earlier instant is the one that counts from.
+    clocks = tied(CommonInstant(3.0, 8.0), CommonInstant(2.0, 7.0))
+    assert clocks.at == CommonInstant(2.0, 7.0)
+    assert clocks.drift == 0
+    assert clocks.drift_u == 0
