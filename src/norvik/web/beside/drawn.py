@@ -11,7 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import MeasureError
 from norvik.core.frame.geometry import Point
-from norvik.core.frame.laid_on import Trunk
+from norvik.core.frame.laid_on import Trunk, swims_to
 from norvik.model.stance import VIEW_OF
 from norvik.store import drawings
 from norvik.store.connection import transaction
@@ -68,11 +68,12 @@ def _items(painted: Iterable[Painted], width: int) -> list[dict[str, object]]:
 
 
 def _trunks(trunks: Trunks) -> dict[str, object]:
-    """By frame: shoulder x, y, hip x, y in source pixels."""
+    """By frame: shoulder x, y, hip x, y in source pixels; and which way the swimmer swims there."""
     return {
         "at": {
             frame: [round(v, 1) for p in trunk for v in p] for frame, trunk in trunks.at.items()
         },
+        "ways": {frame: swims_to(trunk) for frame, trunk in trunks.at.items()},
         "swims_to": trunks.swims_to,
     }
 

@@ -40,13 +40,13 @@ export class Drawn {
 
   /** The trunk on a frame, or on the nearest one that has it. */
   trunk(n, frame) {
-    const at = this.data?.films[n].trunks.at ?? {};
-    if (at[frame]) return at[frame];
+    const { at, ways } = this.data?.films[n].trunks ?? { at: {}, ways: {} };
+    if (at[frame]) return { points: at[frame], way: ways[frame] };
     const near = Object.keys(at).reduce(
       (best, f) => (best === null || Math.abs(Number(f) - frame) < Math.abs(Number(best) - frame) ? f : best),
       null,
     );
-    return near === null ? null : at[near];
+    return near === null ? null : { points: at[near], way: ways[near] };
   }
 
   /** The matrix that lays the second swimmer on the first at the frames that are shown, or null. */
@@ -111,10 +111,10 @@ export class Drawn {
     const frames = this.figure.frames[n];
     const stance = frames?.[Math.min(frames.length - 1, Math.max(0, shown - this.figure.first[n]))];
     if (!trunk || stance === undefined) return [];
-    const [sx, sy, hx, hy] = trunk;
+    const [sx, sy, hx, hy] = trunk.points;
     const [ax, ay] = [sx - hx, sy - hy];
     // Below the trunk is below, whichever way the swimmer swims.
-    const flip = ax < 0 ? -1 : 1;
+    const flip = trunk.way === "left" ? -1 : 1;
     const at = ([x, y]) =>
       `${(hx + x * ax - flip * y * ay).toFixed(1)},${(hy + x * ay + flip * y * ax).toFixed(1)}`;
     return this.figure.stances[stance].flatMap(([x1, y1, x2, y2, far]) =>
@@ -196,7 +196,7 @@ export class Drawn {
       button.className = "key !px-3";
       button.dataset.do = "measure";
       button.dataset.by = m.frames[0];
-      const said = m.real ? "really different" : "no difference that the clicks could show";
+      const said = m.real ? "a real difference" : "no real difference";
       const name = document.createElement("b");
       name.textContent = m.name;
       const words = document.createElement("span");

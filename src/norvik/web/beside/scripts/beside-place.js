@@ -22,11 +22,14 @@ function contained(film, box) {
 /** Back from such a place. */
 const inverse = (into) => [1 / into[0], 0, 0, 1 / into[0], -into[4] / into[0], -into[5] / into[0]];
 
-/** Lays the second trunk on the first: enlarged, turned, moved, and mirrored where they face away. */
+/**
+ * Lays the second trunk on the first: enlarged, turned, moved, and mirrored where the server says
+ * that they swim in opposite directions. Each has its points and its way.
+ */
 export function laidOn(trunk, on) {
-  const [sx, sy, hx, hy] = trunk;
-  const [tx, ty, gx, gy] = on;
-  const flip = sx > hx !== tx > gx ? -1 : 1;
+  const [sx, sy, hx, hy] = trunk.points;
+  const [tx, ty, gx, gy] = on.points;
+  const flip = trunk.way && on.way && trunk.way !== on.way ? -1 : 1;
   const [ux, uy] = [sx - hx, flip * (sy - hy)];
   const [wx, wy] = [tx - gx, ty - gy];
   const long = ux * ux + uy * uy || 1;

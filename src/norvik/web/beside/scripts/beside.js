@@ -55,7 +55,7 @@ async function ask(name, values, change = {}) {
     if (answer.ok) return said;
     tell(said.sentence);
   } catch {
-    tell("No connection: the films stay as they are.");
+    tell("No connection: nothing was changed. Try again.");
   }
   return null;
 }
