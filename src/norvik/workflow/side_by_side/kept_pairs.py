@@ -15,7 +15,7 @@ from norvik.workflow.review_judgement import review_of
 from norvik.workflow.side_by_side.choices import require_leave
 from norvik.workflow.side_by_side.film import Film, film_of_clip, film_of_model
 from norvik.workflow.side_by_side.model_film import ModelWish
-from norvik.workflow.side_by_side.strip_rows import StripRow
+from norvik.workflow.side_by_side.strip_rows import StripRow, rows_of
 
 
 @dataclass(frozen=True)
@@ -101,15 +101,15 @@ def films_of(connection: sqlite3.Connection, kept: ReviewPair) -> tuple[Film, Fi
 
 
 def _rows(kept: ReviewPair, films: tuple[Film, Film]) -> list[StripRow]:
-    rows: list[StripRow] = []
-    for a, b, name in kept.rows:
-        frames = a, b
-        before = rows[-1].frames if rows else frames
-        begin = rows[0].frames if rows else frames
-        seconds = tuple(
-            film.time_of(f) - film.time_of(s)
-            for film, f, s in zip(films, frames, begin, strict=True)
+    begin = kept.rows[0][:2]
+    return rows_of(
+        (
+            name,
+            (a, b),
+            tuple(
+                film.time_of(f) - film.time_of(s)
+                for film, f, s in zip(films, (a, b), begin, strict=True)
+            ),
         )
-        after = tuple(f - s for f, s in zip(frames, before, strict=True))
-        rows.append(StripRow(name, frames, seconds, after))
-    return rows
+        for a, b, name in kept.rows
+    )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from norvik.core.errors import MarkError
@@ -46,11 +46,23 @@ def strip_rows(pairings: Sequence[Pairing], by: str = "events") -> list[StripRow
         )
     columns = [(film, cycles[n]) for film, cycles, n in known]
     instants = _tenths(columns) if by == "tenths" else _events(columns)
+    return rows_of(
+        (
+            name,
+            tuple(film.frame_of(t) for (film, _), t in zip(columns, times, strict=True)),
+            tuple(t - cycle.begin_s for (_, cycle), t in zip(columns, times, strict=True)),
+        )
+        for name, times in instants
+    )
+
+
+def rows_of(
+    instants: Iterable[tuple[str, tuple[int, ...], tuple[float, ...]]],
+) -> list[StripRow]:
+    """Rows from (name, a frame of each film, its seconds), with the frames since the row before."""
     rows: list[StripRow] = []
-    for name, times in instants:
-        frames = tuple(film.frame_of(t) for (film, _), t in zip(columns, times, strict=True))
+    for name, frames, seconds in instants:
         before = rows[-1].frames if rows else frames
-        seconds = tuple(t - cycle.begin_s for (_, cycle), t in zip(columns, times, strict=True))
         after = tuple(b - a for a, b in zip(before, frames, strict=True))
         rows.append(StripRow(name, frames, seconds, after))
     return rows
