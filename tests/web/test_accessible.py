@@ -170,7 +170,7 @@ def test_on_paper_what_was_light_on_dark_is_dark_on_white(text: str) -> None:
 
 def test_phases_have_a_colour_a_pattern_and_a_letter() -> None:
     macros = STYLES.parents[1] / "templates" / "_macros.html"
-    patterns = dict(re.findall(r'<pattern id="ph-(\w+)"(.*?)</pattern>', macros.read_text()))
+    patterns = dict(re.findall(r'<pattern id="ph-(\w+)"(.*?)</pattern>', macros.read_text(), re.S))
     drawn = {re.sub(r"#[0-9a-f]{6}", "", patterns[phase]) for phase in LETTERS}
     # Entry and pull are both plain: the lightest and the darkest, so that grey tells them apart.
     assert len(drawn) >= len(LETTERS) - 1
