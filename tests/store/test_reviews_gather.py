@@ -8,12 +8,12 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-import yoyo
 
 from norvik.settings import Settings
 from norvik.store import clips, focus_answers, plans, review_clips, reviews, swimmers, trash
-from norvik.store.connection import MIGRATIONS, connect, migrate, transaction
+from norvik.store.connection import connect, migrate, transaction
 from norvik.store.swimmers import Swimmer
+from tests.store.schemas import schema_before
 from tests.uploading import add_clip
 
 DAY, LATER = "2026-11-20", "2026-11-27"
@@ -107,20 +107,9 @@ def test_a_clip_of_somebody_else_or_deleted_leaves_the_review_whole(
     assert held(database)[1] == [first]
 
 
-def yesterday(path: Path) -> sqlite3.Connection:
-    """A database as it was before reviews gathered clips."""
-    migrate(path)
-    path.unlink()
-    backend = yoyo.get_backend(f"sqlite:///{path}")
-    every = yoyo.read_migrations(str(MIGRATIONS))
-    backend.apply_migrations(backend.to_apply(every.filter(lambda m: m.id < "0021")))
-    backend.connection.close()
-    return connect(path)
-
-
 def test_what_was_chosen_written_and_planned_yesterday_is_all_there(tmp_path: Path) -> None:
     path = tmp_path / "norvik.sqlite3"
-    old = yesterday(path)
+    old = schema_before("0021", path)
     old.executescript("""
         INSERT INTO users (id, email, name, role, password_hash)
             VALUES (1, 'a@b', 'A', 'coach', 'x');

@@ -4,41 +4,36 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import replace
+from typing import Any, NamedTuple
 
 from norvik.core.errors import FootageError
 from norvik.store import clips, recordings, trash
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
+from norvik.store.history import History
 
 #: Shorter than this nothing can be seen in a part.
 LEAST_FRAMES = 2
 
 
-@dataclass(frozen=True, slots=True)
-class _State:
-    """What a change of a cut may change."""
+class PartState(NamedTuple):
+    """What a change of a cut may change of one part, and which part it is."""
 
+    clip_id: int
     first: int
     last: int
     swimmer_id: int | None
     stroke: str
     gone: bool
 
-    @classmethod
-    def of(cls, connection: sqlite3.Connection, clip_id: int) -> _State:
-        clip = clips.by_id(connection, clip_id)
-        return cls(
-            clip.first_frame,
-            clip.last_frame,
-            clip.swimmer_id,
-            clip.stroke,
-            clip.trashed_at is not None,
-        )
 
-    def as_json(self) -> str:
-        return json.dumps([self.first, self.last, self.swimmer_id, self.stroke, self.gone])
+def _state_of(connection: sqlite3.Connection, clip_id: int) -> PartState:
+    clip = clips.by_id(connection, clip_id)
+    return PartState(
+        clip.id, clip.first_frame, clip.last_frame, clip.swimmer_id, clip.stroke,
+        clip.trashed_at is not None,
+    )  # fmt: skip
 
 
 def parts(connection: sqlite3.Connection, recording_id: int) -> list[Clip]:
@@ -63,81 +58,54 @@ def add(
         whole = clips.of_recording(connection, recording_id, with_trash=True)[0]
         facts = replace(whole.facts, swimmer_id=swimmer_id, stroke=stroke)
         clip_id = clips.add(connection, recording_id, facts, user_id, (first, last))
-        after = _State.of(connection, clip_id)
-        _record(connection, recording_id, user_id, clip_id, replace(after, gone=True), after)
+        after = _state_of(connection, clip_id)
+        _HISTORY.record(connection, recording_id, user_id, after._replace(gone=True), after)
     return clip_id
 
 
 def change(connection: sqlite3.Connection, clip: Clip, user_id: int | None, **changes: Any) -> None:
-    """Change edges (first, last), swimmer_id or stroke of a part, or take it away (gone)."""
+    """Change edges (first, last), swimmer_id or stroke of a part, or take it away (gone).
+
+    Raises FootageError as `add` does.
+    """
     with transaction(connection):
-        before = _State.of(connection, clip.id)
-        after = replace(before, **changes)
+        before = _state_of(connection, clip.id)
+        after = before._replace(**changes)
         _check(connection, clip.recording.id, after.first, after.last)
         if after != before:
-            _put(connection, clip.id, after)
-            _record(connection, clip.recording.id, user_id, clip.id, before, after)
+            _HISTORY.change(connection, clip.recording.id, user_id, before, after)
 
 
 def undo(connection: sqlite3.Connection, recording_id: int, user_id: int | None) -> bool:
-    """Take back this person's last change of the cut. False when there is none."""
-    return _step(
-        connection,
-        "SELECT * FROM cut_changes WHERE recording_id = ? AND user_id IS ? AND undone = 0 "
-        "ORDER BY id DESC LIMIT 1",
-        recording_id,
-        user_id,
-        "before",
-    )
+    """Undo this person's last change of the cut. False when there is none."""
+    return bool(_HISTORY.undo(connection, recording_id, user_id))
 
 
 def redo(connection: sqlite3.Connection, recording_id: int, user_id: int | None) -> bool:
-    return _step(
-        connection,
-        "SELECT * FROM cut_changes WHERE recording_id = ? AND user_id IS ? AND undone = 1 "
-        "ORDER BY id LIMIT 1",
-        recording_id,
-        user_id,
-        "after",
-    )
+    """Redo this person's last undone change of the cut. False when there is none."""
+    return bool(_HISTORY.redo(connection, recording_id, user_id))
 
 
 def can_undo_redo(
     connection: sqlite3.Connection, recording_id: int, user_id: int | None
 ) -> tuple[bool, bool]:
-    rows = connection.execute(
-        "SELECT DISTINCT undone FROM cut_changes WHERE recording_id = ? AND user_id IS ?",
-        (recording_id, user_id),
+    """Whether there is anything to undo, and anything to redo."""
+    return _HISTORY.can(connection, recording_id, user_id)
+
+
+def _put(
+    connection: sqlite3.Connection, _recording_id: int, _user_id: int | None,
+    _before: PartState | None, state: PartState | None,
+) -> None:  # fmt: skip
+    assert state is not None
+    there = connection.execute("SELECT 1 FROM clips WHERE id = ?", (state.clip_id,)).fetchone()
+    if there is None:
+        return  # Deleted permanently meanwhile: there is nothing to go back to.
+    clips.set_edges(connection, state.clip_id, state.first, state.last)
+    clips.change_facts(
+        connection, [state.clip_id], swimmer_id=state.swimmer_id, stroke=state.stroke
     )
-    found = {row["undone"] for row in rows}
-    return 0 in found, 1 in found
-
-
-def _step(
-    connection: sqlite3.Connection,
-    query: str,
-    recording_id: int,
-    user_id: int | None,
-    to: str,
-) -> bool:
-    with transaction(connection):
-        row = connection.execute(query, (recording_id, user_id)).fetchone()
-        if row is None:
-            return False
-        there = connection.execute("SELECT 1 FROM clips WHERE id = ?", (row["clip_id"],)).fetchone()
-        # A part that was deleted permanently meanwhile has nothing to go back to.
-        if there is not None:
-            _put(connection, row["clip_id"], _State(*json.loads(row[to])))
-        connection.execute(
-            "UPDATE cut_changes SET undone = ? WHERE id = ?", (int(to == "before"), row["id"])
-        )
-    return True
-
-
-def _put(connection: sqlite3.Connection, clip_id: int, state: _State) -> None:
-    clips.set_edges(connection, clip_id, state.first, state.last)
-    clips.change_facts(connection, [clip_id], swimmer_id=state.swimmer_id, stroke=state.stroke)
-    (trash.put if state.gone else trash.bring_back)(connection, [clip_id])
+    (trash.put if state.gone else trash.bring_back)(connection, [state.clip_id])
 
 
 def _check(connection: sqlite3.Connection, recording_id: int, first: int, last: int) -> None:
@@ -148,20 +116,9 @@ def _check(connection: sqlite3.Connection, recording_id: int, first: int, last: 
         raise FootageError("A part has to end after it begins. Go on a few frames, then press O.")
 
 
-def _record(
-    connection: sqlite3.Connection,
-    recording_id: int,
-    user_id: int | None,
-    clip_id: int,
-    before: _State,
-    after: _State,
-) -> None:
-    connection.execute(
-        "DELETE FROM cut_changes WHERE recording_id = ? AND user_id IS ? AND undone = 1",
-        (recording_id, user_id),
-    )
-    connection.execute(
-        "INSERT INTO cut_changes (recording_id, user_id, clip_id, before, after) "
-        "VALUES (?, ?, ?, ?, ?)",
-        (recording_id, user_id, clip_id, before.as_json(), after.as_json()),
-    )
+def _read(text: str) -> PartState:
+    clip_id, first, last, swimmer_id, stroke, gone = json.loads(text)
+    return PartState(clip_id, first, last, swimmer_id, stroke, bool(gone))
+
+
+_HISTORY = History("cut_changes", _put, text=json.dumps, read=_read, owner="recording_id")

@@ -8,14 +8,13 @@ from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.strokes import STROKES
-from norvik.store import clips, cuts, marks, recordings, swimmers
-from norvik.store.clips import Clip
+from norvik.store import clips, cuts, recordings, swimmers
 from norvik.web.footage.recordings import watchable
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.language import times
+from norvik.workflow.cut import PartChange, PartChanged, change_part, cut_out
 
 blueprint = Blueprint("cut", __name__, url_prefix="/recordings/<int:recording_id>/cut")
 
@@ -37,17 +36,14 @@ def show(recording_id: int) -> ResponseReturnValue:
 @blueprint.post("/parts")
 def add(recording_id: int) -> ResponseReturnValue:
     watchable(recording_id)
-    stroke = request.form.get("stroke", "freestyle")
-    if stroke not in STROKES:
-        raise MarkError("This stroke is not known. Reload the page.")
-    clip_id = cuts.add(
+    clip_id = cut_out(
         database(),
-        recording_id,
         current_user.id,
+        recording_id,
         request.form.get("first", -1, type=int),
         request.form.get("last", -1, type=int),
         _swimmer_id(),
-        stroke,
+        request.form.get("stroke", "freestyle"),
     )
     return _parts(recording_id, clip_id, "Part cut out")
 
@@ -55,25 +51,18 @@ def add(recording_id: int) -> ResponseReturnValue:
 @blueprint.post("/parts/<int:clip_id>")
 def change(recording_id: int, clip_id: int) -> ResponseReturnValue:
     """Change edges, swimmer or stroke of a part."""
-    clip = asked.clip(clip_id)
-    if clip.recording.id != recording_id or not clip.is_part:
-        raise NotFoundError("This part has been deleted.")
-    changes: dict[str, Any] = {}
-    for name in ("first", "last"):
-        if name in request.form:
-            changes[name] = request.form.get(name, -1, type=int)
-    if "swimmer_id" in request.form:
-        changes["swimmer_id"] = _swimmer_id()
-    if request.form.get("stroke") in STROKES:
-        changes["stroke"] = request.form["stroke"]
-    if request.form.get("gone"):
-        changes["gone"] = True
-    cuts.change(database(), clip, current_user.id, **changes)
-    if changes.get("gone"):
-        told = "Part moved to the trash"
-    else:
-        told = "Part changed" + _left_outside(asked.clip(clip_id))
-    return _parts(recording_id, clip_id, told)
+    form, swimmer = request.form, _swimmer_id()
+    wanted = PartChange(
+        # What is there and is no number is a frame that no recording has.
+        first=form.get("first", -1, type=int) if "first" in form else None,
+        last=form.get("last", -1, type=int) if "last" in form else None,
+        swimmer_id=swimmer,
+        nobody="swimmer_id" in form and swimmer is None,
+        stroke=form.get("stroke"),
+        gone=bool(form.get("gone")),
+    )
+    changed = change_part(database(), current_user.id, recording_id, asked.clip(clip_id), wanted)
+    return _parts(recording_id, clip_id, _words(wanted, changed))
 
 
 @blueprint.post("/undo")
@@ -88,12 +77,12 @@ def redo(recording_id: int) -> ResponseReturnValue:
     return _parts(recording_id, None, "Redone" if done else "Nothing to redo")
 
 
-def _left_outside(clip: Clip) -> str:
-    """Marks are kept when an edge moves past them, but then they count no more: that is said."""
-    outside = sum(not clip.holds(m.frame) for m in marks.of_clip(database(), clip.id))
-    if not outside:
-        return ""
-    return f"; {times(outside, 'mark is', 'marks are')} outside it now"
+def _words(wanted: PartChange, changed: PartChanged) -> str:
+    if wanted.gone:
+        return "Part moved to the trash"
+    if not changed.outside:
+        return "Part changed"
+    return f"Part changed; {times(changed.outside, 'mark is', 'marks are')} outside it now"
 
 
 def _swimmer_id() -> int | None:
