@@ -9,7 +9,8 @@ from datetime import date
 from norvik.core.errors import PlanError
 from norvik.core.prescription.plan import PlanRequest
 from norvik.formats.plan_csv import WrittenSet, read_plan
-from norvik.workflow.plans import SwimmerPlan, fix_repeats, move, worked_out
+from norvik.workflow.change_plan import fix_repeats, move
+from norvik.workflow.plans import SwimmerPlan, worked_out
 
 
 def changed_by_table(

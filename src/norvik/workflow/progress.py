@@ -18,9 +18,10 @@ from norvik.store import focus_answers, focus_status, plans, reviews
 from norvik.store.clips import Clip
 from norvik.store.plans import StoredPlan
 from norvik.store.swimmers import Swimmer
+from norvik.workflow.change_plan import Exchange, exchange_for
 from norvik.workflow.clip_change import known_of
 from norvik.workflow.clip_judgement import ClipJudgement
-from norvik.workflow.plans import Exchange, exchange_for, worked_out
+from norvik.workflow.plans import worked_out
 from norvik.workflow.review_judgement import StrokeJudgement, judge_review
 
 #: Own choice: so many of the newest reviews of a stroke are looked at.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from contextlib import AbstractContextManager
 from dataclasses import replace
 from datetime import UTC, date, datetime, time
 
@@ -18,8 +17,7 @@ from norvik.core.prescription.plan.event_day import event_day
 from norvik.formats.plan_csv import write_plan
 from norvik.formats.plan_ics import write_calendar
 from norvik.store import pains, plans
-from norvik.store.plans import OUTCOMES, Trained
-from norvik.store.undo import Step, undoable
+from norvik.store.plans import OUTCOMES
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment, table_file
@@ -28,24 +26,24 @@ from norvik.web.shared.undo import toast_on_next_page, with_toast
 from norvik.web.shared.uploads import sent_file
 from norvik.web.swimmer.plan_pdf import deck_pdf, plan_pdf
 from norvik.web.swimmer.pool import pool_of
+from norvik.workflow.change_plan import (
+    add_set,
+    another_drill,
+    change_plan,
+    delete_plan,
+    end_plan,
+    fix_repeats,
+    move,
+    reorder,
+    resume_plan,
+    set_weeks,
+)
+from norvik.workflow.note_training import note_training
 from norvik.workflow.plan_answers import gone_points
 from norvik.workflow.plan_calendar import calendar_of
 from norvik.workflow.plan_files import table_rows
 from norvik.workflow.plan_in import changed_by_table
-from norvik.workflow.plans import (
-    SwimmerPlan,
-    add_set,
-    another_drill,
-    change,
-    fix_repeats,
-    freeze,
-    instead_of_drills,
-    move,
-    plan_from,
-    reorder,
-    set_weeks,
-    worked_out,
-)
+from norvik.workflow.plans import SwimmerPlan, instead_of_drills, make_plan, worked_out
 from norvik.workflow.pool_tests import judged_of_plan
 from norvik.workflow.review_judgement import ReviewJudgement
 
@@ -66,9 +64,7 @@ def new(review_id: int) -> ResponseReturnValue:
     wrong = None
     if request.method == "POST":
         try:
-            stored = plan_from(judgement, _wish(judgement), _time_of_day())
-            worked_out(database(), stored, strict=True)  # refuses what cannot be
-            plan_id = plans.add(database(), stored).id
+            plan_id = make_plan(database(), judgement, _wish(judgement), _time_of_day())
             return redirect(url_for("plans.show", plan_id=plan_id))
         except PlanError as error:
             wrong = error.sentence
@@ -125,9 +121,7 @@ def another(plan_id: int) -> ResponseReturnValue:
     plan = _plan(plan_id)
     form = request.form
     stored = another_drill(plan, form.get("fault", ""), form.get("drill", ""))
-    with _undoable(plan_id) as step:
-        made = change(database(), stored)
-        step.text = "Drill swapped."
+    made, step = change_plan(database(), current_user.id, stored, "Drill swapped.")
     page = render_template("plan/_plan.html", **_context(made, form.get("session", "")))
     return with_toast(page, step)
 
@@ -153,40 +147,22 @@ def order_of_focuses(plan_id: int) -> ResponseReturnValue:
 def log(plan_id: int) -> ResponseReturnValue:
     """What was done of a session, how it felt, and pain, which blocks what loads that part."""
     plan = _plan(plan_id)
-    key, outcome = request.form.get("session", ""), request.form.get("outcome", "")
-    plan.plan.session(key)
-    if outcome in OUTCOMES:
-        words = request.form.get("felt", "").strip()
-        felt = int(words) if words.isdecimal() and len(words) < 3 else None
-        if words and not (felt and 1 <= felt <= 10):
-            raise PlanError("Effort is a whole number from 1 to 10, or stays empty.")
-        note = request.form.get("note", "").strip()[:300]
-        part = request.form.get("pain", "")
-        with _undoable(plan_id) as step:
-            step.text = f"Session noted: {outcome}."
-            frozen = freeze(plan.plan.session(key))
-            plans.note_training(database(), plan_id, Trained(key, outcome, felt, note, frozen))
-            if part in BODY_PARTS:
-                pains.note(database(), plan.swimmer.id, part, note or f"after session {key}")
-    else:
-        with _undoable(plan_id) as step:
-            step.text = "Session cleared."
-            plans.forget_training(database(), plan_id, key)
+    form, key = request.form, request.form.get("session", "")
+    step = note_training(
+        database(), current_user.id, plan, key, form.get("outcome", ""),
+        form.get("felt", ""), form.get("note", ""), form.get("pain", ""),
+    )  # fmt: skip
     return with_toast(render_template("plan/_plan.html", **_context(_plan(plan_id), key)), step)
 
 
 @blueprint.post("/plans/<int:plan_id>/end")
 def end(plan_id: int) -> ResponseReturnValue:
-    """End a plan today, take it up again, or throw it away."""
-    stored = asked.plan(plan_id)
-    if request.form.get("what") == "delete":
-        with _undoable(plan_id) as step:
-            plans.delete(database(), plan_id)
-            step.text = "Plan deleted."
-        toast_on_next_page(step)
+    """End a plan today, go on with it, or delete it."""
+    stored, what = asked.plan(plan_id), request.form.get("what")
+    if what == "delete":
+        toast_on_next_page(delete_plan(database(), current_user.id, plan_id))
         return redirect(url_for("swimmers.show", swimmer_id=stored.swimmer_id))
-    again = request.form.get("what") == "again"
-    plans.end(database(), plan_id, None if again else date.today().isoformat())
+    (resume_plan if what == "again" else end_plan)(database(), plan_id)
     return redirect(url_for("plans.show", plan_id=plan_id))
 
 
@@ -235,11 +211,9 @@ def take_in(plan_id: int) -> ResponseReturnValue:
     if not data:
         raise PlanError("Choose the table of this plan first (plan.csv).")
     asked_for, moved, changed = changed_by_table(database(), plan, data)
-    with _undoable(plan_id) as step:
-        change(database(), replace(plan.stored, request=asked_for))
-        step.text = (
-            f"Table imported: {times(moved, 'session')} moved, {times(changed, 'set')} changed."
-        )
+    text = f"Table imported: {times(moved, 'session')} moved, {times(changed, 'set')} changed."
+    wanted = replace(plan.stored, request=asked_for)
+    _, step = change_plan(database(), current_user.id, wanted, text)
     toast_on_next_page(step)
     return redirect(url_for("plans.show", plan_id=plan_id))
 
@@ -285,16 +259,8 @@ def _plan(plan_id: int) -> SwimmerPlan:
 
 
 def _changed(plan: SwimmerPlan, asked: PlanRequest, key: str) -> ResponseReturnValue:
-    with _undoable(plan.stored.id) as step:
-        made = change(database(), replace(plan.stored, request=asked))
-        step.text = "Plan changed."
+    made, step = change_plan(database(), current_user.id, replace(plan.stored, request=asked))
     return with_toast(render_template("plan/_plan.html", **_context(made, key)), step)
-
-
-def _undoable(plan_id: int) -> AbstractContextManager[Step]:
-    return undoable(
-        database(), current_user.id, [("plans", "id", plan_id), ("training", "plan_id", plan_id)]
-    )
 
 
 def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:

@@ -7,18 +7,17 @@ from datetime import date, timedelta
 
 from flask import Blueprint, redirect, request, url_for
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from norvik.core.errors import NotFoundError
 from norvik.core.followup.focus_status import FocusStatus
-from norvik.core.judging.coaching_model import BODY_PARTS
-from norvik.core.strokes import STROKES
-from norvik.store import focus_status, pains
-from norvik.store.focus_status import STATES
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.language import month
-from norvik.workflow.own_catalogue import tables_of
-from norvik.workflow.plans import another_drill, change, worked_out
+from norvik.web.shared.undo import toast_on_next_page
+from norvik.workflow.change_plan import another_drill, change_plan
+from norvik.workflow.follow import note_pain, set_point_state
+from norvik.workflow.plans import worked_out
 from norvik.workflow.progress import Progress
 
 blueprint = Blueprint("progress", __name__, url_prefix="/swimmers/<int:swimmer_id>")
@@ -107,17 +106,11 @@ def drawing_of(progress: Progress, today: date) -> Drawing | None:
 def say(swimmer_id: int) -> ResponseReturnValue:
     """The coach says that a point is done or set aside, or takes that back."""
     asked.swimmer(swimmer_id)
-    stroke, fault = request.form.get("stroke", ""), request.form.get("fault", "")
-    state = request.form.get("state", "")
-    if stroke not in STROKES:
-        raise NotFoundError("This stroke is not known. Reload the page.")
-    if state in STATES:
-        note = request.form.get("note", "").strip()[:200]
-        if fault not in tables_of(database(), stroke).faults:
-            raise NotFoundError("This fault is not in the tables. Reload the page.")
-        focus_status.say(database(), swimmer_id, stroke, fault, state, note)
-    else:
-        focus_status.take_back(database(), swimmer_id, stroke, fault)
+    form = request.form
+    set_point_state(
+        database(), swimmer_id, form.get("stroke", ""), form.get("fault", ""),
+        form.get("state", ""), form.get("note", ""),
+    )  # fmt: skip
     return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="progress"))
 
 
@@ -130,7 +123,9 @@ def exchange(swimmer_id: int) -> ResponseReturnValue:
     if plan.swimmer.id != swimmer_id:
         raise NotFoundError("This plan is somebody else's. Reload the page.")
     fault, drill = request.form.get("fault", ""), request.form.get("drill", "")
-    change(database(), another_drill(plan, fault, drill))
+    stored = another_drill(plan, fault, drill)
+    _, step = change_plan(database(), current_user.id, stored, "Drill swapped.")
+    toast_on_next_page(step)
     return redirect(url_for("plans.show", plan_id=plan_id))
 
 
@@ -138,12 +133,7 @@ def exchange(swimmer_id: int) -> ResponseReturnValue:
 def pain(swimmer_id: int) -> ResponseReturnValue:
     """Note pain, which blocks what loads that part, or clear it."""
     asked.swimmer(swimmer_id)
-    part = request.form.get("part", "")
-    if part not in BODY_PARTS:
-        raise NotFoundError("This part of the body is not in the list. Reload the page.")
-    text = request.form.get("note", "").strip()[:200]
-    if request.form.get("what") == "clear":
-        pains.clear(database(), swimmer_id, part, text)
-    else:
-        pains.note(database(), swimmer_id, part, text)
+    form = request.form
+    cleared = form.get("what") == "clear"
+    note_pain(database(), swimmer_id, form.get("part", ""), form.get("note", ""), cleared)
     return redirect(url_for("swimmers.show", swimmer_id=swimmer_id, _anchor="pain"))
