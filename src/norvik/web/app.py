@@ -17,6 +17,7 @@ from norvik.web.account import auth
 from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.beside import drawn, keep, model_films, page, strip, tie
 from norvik.web.clip import (
+    about_numbers,
     again,
     bench,
     change,
@@ -59,7 +60,7 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
-    again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
+    about_numbers, again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
     drawn, keep, model_films, page, strip, tie,
     causes, gathered, judge, remarks, review, squad_sheet,
     lengths, over_time, plans, pool_tests, progress, rhythm, speed_steps, swimmers,

@@ -15,7 +15,7 @@ from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
 from norvik.web.draw.overlay import fragment
 from norvik.web.shared.database import database
-from norvik.web.shared.filters import limit_source
+from norvik.web.shared.filters import good_range, limit_source
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.ghost import moments
@@ -100,17 +100,8 @@ def _drawn(found: ClipDrawings, width: int) -> list[dict[str, object]]:
 
 def _band_words(band: Band, measure: Measure) -> str:
     """Where the good range lies and comes from: " · good 90 to 130 (common practice)"."""
-    ends = [
-        f"{value:.{max(measure.digits, 0)}f}".replace("-", "−")
-        for value in (band.good_from, band.good_to)
-        if value is not None
-    ]
-    whence = f" ({limit_source(band)})"
-    if len(ends) == 2:
-        return f" · good {ends[0]} to {ends[1]}{whence}"
-    if band.good_from is not None:
-        return f" · good from {ends[0]}{whence}"
-    return f" · good up to {ends[0]}{whence}" if ends else ""
+    good = good_range(band, measure.digits)
+    return f" · good {good} ({limit_source(band)})" if good else ""
 
 
 def name_of(drawing: StoredDrawing) -> str:

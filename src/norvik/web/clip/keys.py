@@ -88,6 +88,7 @@ KEY_GROUPS = (
             ("Z  Y", "undo, redo; drawings while their panel is open"),
             ("Shift H", "hide or show a row"),
             ("+  −", "timeline zoom in, out"),
+            ("Shift I", "what the numbers mean, and what is normal"),
             ("?", "these keys"),
         ),
     ),

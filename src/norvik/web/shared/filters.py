@@ -114,6 +114,17 @@ def limit_source(band: Band) -> str:
     return re.sub(r"\bown\b", "our own choice", words)
 
 
+def good_range(band: Band, digits: int) -> str:
+    """Where a limit's good values lie, as in "90 to 130"; empty where nothing is called good."""
+    low, high = (
+        None if end is None else number(end, max(digits, 0))
+        for end in (band.good_from, band.good_to)
+    )
+    if low is not None and high is not None:
+        return f"{low} to {high}"
+    return f"from {low}" if low is not None else f"up to {high}" if high is not None else ""
+
+
 def cost_names(costs: tuple[str, ...]) -> str:
     return ", ".join(COSTS[c] for c in costs)
 
@@ -153,6 +164,7 @@ def register_filters(app: Flask) -> None:
         "cost_names": cost_names,
         "from_json": json.loads,
         "limit_source": limit_source,
+        "good_range": good_range,
         "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),
         "clip_words": clip_words,

@@ -48,6 +48,7 @@ export const BENCH_KEYS = {
   "Shift+d": ["draw-panel"],
   "Shift+p": ["still"],
   "Shift+n": ["remark"],
+  "Shift+i": ["about-numbers"],
   "?": ["keys"],
   "Shift+?": ["keys"],
 };

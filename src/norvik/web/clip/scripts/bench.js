@@ -1,5 +1,6 @@
 // The bench: stage, marking, rope. The server computes; this file shows and sends.
 
+import { aboutNumbers } from "./about-numbers.js";
 import { Stage, clock, loadFrames } from "./stage.js";
 import { connect, showState, transportActions } from "./transport.js";
 import { BENCH_KEYS } from "./bench-keys.js";
@@ -288,6 +289,7 @@ const actions = {
   lane: (_, link) => toggleLane(link.dataset.name),
   "hide-lane": () => toggleLane(laneOfChosen()),
   keys: () => document.getElementById("keys").showModal(),
+  "about-numbers": () => aboutNumbers(topics.open, tell),
   "same-before": () => sameKind(-1),
   "same-after": () => sameKind(1),
   closer: (by) => view.zoom(by),
