@@ -36,7 +36,7 @@ PAGES = (
     "/swimmers/1/wall", "/swimmers/1/tests", "/swimmers/1/rhythm", "/swimmers/1/steps",
     "/club/", "/library/", "/trash/", "/storage/", "/clips/new", "/recordings/1/cut/",
     "/clips/1/", "/clips/1/facts", "/clips/1/judge/", "/clips/1/causes/", "/reviews/1/",
-    "/reviews/1/clips/", "/clips/1/beside/", "/clips/1/beside/?with=figure",
+    "/reviews/1/clips/", "/clips/1/short/", "/clips/1/beside/", "/clips/1/beside/?with=figure",
     "/clips/1/beside/?with=1&third=model", "/swimmers/1/over/months",
     "/recordings/1/squad/", "/recordings/1/squad/reviews",
     "/clips/1/change", "/clips/1/dial", "/reviews/1/plan", "/plans/1/", "/plans/1/event",

@@ -39,7 +39,7 @@ from norvik.web.footage import (
     uploads,
 )
 from norvik.web.reference import drills, strokes
-from norvik.web.review import causes, gathered, judge, remarks, review, squad_sheet
+from norvik.web.review import causes, gathered, judge, remarks, review, short, squad_sheet
 from norvik.web.shared import errors, security, undo
 from norvik.web.shared.database import close_connection, held
 from norvik.web.shared.filters import register_filters
@@ -62,7 +62,7 @@ _SCREENS = (
     cut, intake, library, media, recordings, storage, trash, uploads,
     about_numbers, again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
     drawn, keep, model_films, page, strip, tie,
-    causes, gathered, judge, remarks, review, squad_sheet,
+    causes, gathered, judge, remarks, review, short, squad_sheet,
     lengths, over_time, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,
 )  # fmt: skip
