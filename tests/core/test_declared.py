@@ -120,4 +120,5 @@ def test_the_page_of_quantities_is_that_of_the_declarations() -> None:
     assert spec.loader is not None
     module = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(module)
-    assert (ROOT / "docs" / "quantities.md").read_text("utf-8") == module.text()
+    written = (ROOT / "docs" / "quantities.md").read_text("utf-8")
+    assert written == module.text(), "run `python scripts/build-quantities.py`"

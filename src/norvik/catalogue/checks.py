@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping, Sequence
+from difflib import get_close_matches
 
 from norvik.core.frame.choices import CHOICES
 from norvik.core.frame.measures import MEASURES
@@ -153,9 +154,19 @@ def _out_of_bounds(drill: Drill, says: str) -> list[str]:
     return wrong
 
 
+#: Words that a complaint may list whole.
+_FEW = 14
+
+
 def _unknown(says: str, named: Iterable[str], known: Iterable[str]) -> list[str]:
     # Sorted, so that complaints read the same each time.
-    return [f"{says} unknown {x}" for x in sorted(set(named) - set(known))]
+    every = sorted(set(known))
+
+    def near(name: str) -> str:
+        found = every if len(every) <= _FEW else get_close_matches(name, every, 3)
+        return f" (known: {', '.join(found)})" if found else ""
+
+    return [f"{says} unknown {x}{near(x)}" for x in sorted(set(named) - set(every))]
 
 
 def _of_schools(
