@@ -1,6 +1,7 @@
-"""Makes the two fonts for PDF files and stills out of the page's own: Latin and extended Latin, in
+"""Makes the two fonts for PDF files and stills out of the page's own.
 
-regular and bold, as one TrueType file each. Only for whoever changes the font; the files are kept.
+Latin and extended Latin, in regular and bold, as one TrueType file each. Only for whoever changes
+the font; the files are kept.
 """
 
 from __future__ import annotations

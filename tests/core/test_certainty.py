@@ -130,9 +130,9 @@ def on_frames(exact: list[Mark], fps: float) -> list[Mark]:
 
 @pytest.mark.simulation
 def test_about_95_in_100_lie_within_twice_their_uncertainty() -> None:
-    """The model swimmer in four strokes, at rates, frame rates and seeds, without and with each
+    """The model swimmer in four strokes, at rates, frame rates and seeds; no quantity far off.
 
-    fault that shows in time; no quantity far off.
+    Without and with each fault that shows in time.
     """
     inside: Counter[str] = Counter()
     tried: Counter[str] = Counter()

@@ -175,9 +175,10 @@ def test_with_other_shares_of_the_phases_every_event_meets_its_own() -> None:
 
 
 def angles(swum: Schedule, times: np.ndarray) -> np.ndarray:
-    """How the right arm stands, shape (instants, 5): the elbow's angle, and where elbow and wrist
+    """How the right arm stands, shape (instants, 5).
 
-    are seen from the shoulder in the swimmer's plane, all of a size.
+    The elbow's angle, and where elbow and wrist are seen from the shoulder in the swimmer's plane,
+    all of a size.
     """
     joints = pose(swum, Build(), times, "freestyle")
     rows = [elbow(swum, times) / 90.0]
@@ -200,9 +201,10 @@ def angles(swum: Schedule, times: np.ndarray) -> np.ndarray:
 def test_phases_agree_with_plain_dynamic_time_warping(
     glides: tuple[float, float], most: float
 ) -> None:
-    """Against dtaidistance (Apache 2.0), which knows nothing of events: it lays the joints of one
+    """Against dtaidistance (Apache 2.0), which knows nothing of events.
 
-    cycle on those of another by their likeness alone (Sakoe and Chiba 1978, IEEE Trans Acoust 26).
+    It lays the joints of one cycle on those of another by their likeness alone (Sakoe and Chiba
+    1978, IEEE Trans Acoust 26).
     """
     swims = [
         plan(per_min, seed, entry=g, catch=0.14, pull=0.58 - g, recovery=0.28, variation=0.0)

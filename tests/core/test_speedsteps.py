@@ -41,8 +41,9 @@ def sure(found: Step | None) -> Step:
 
 
 def test_worked_example() -> None:
-    """1.50 m/s at 30 cycles/min: 3.00 m a cycle, index 4.50 m2/s (Craig and Pendergast 1979,
+    """1.50 m/s at 30 cycles/min: 3.00 m a cycle, index 4.50 m2/s.
 
+    Craig and Pendergast (1979,
     Med Sci Sports 11:278-283; Costill et al. 1985, Int J Sports Med 6:266-270).
     """
     found = sure(step(2.0, 100 / 1.5))

@@ -166,9 +166,10 @@ def corners(picture: NDArray[np.uint8]) -> list[list[float]]:
 
 @pytest.mark.parametrize(("begin", "end"), [(140, 165), (205, 230)])
 def test_real_footage_there_and_back(street: list[NDArray[np.uint8]], begin: int, end: int) -> None:
-    """Nobody knows the truth of it. What is followed forwards and then backwards has to end where
+    """Nobody knows the truth of it.
 
-    it began, and to agree with plain Lucas-Kanade on whole frames.
+    What is followed forwards and then backwards has to end where it began, and to agree with plain
+    Lucas-Kanade on whole frames.
     """
     home = plain = both = 0
     for x, y in corners(street[begin]):

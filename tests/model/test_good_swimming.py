@@ -88,9 +88,9 @@ def test_a_swim_with_passes_from_slow_to_sprint_holds_early_enough() -> None:
 
 
 def test_events_of_the_model_are_what_they_are_called() -> None:
-    """Entry: first touch, ahead of the shoulder. Press: from here on the hand moves backward in
+    """Entry: first touch, ahead of the shoulder.
 
-    the water. Speed follows the rate.
+    Press: from here on the hand moves backward in the water. Speed follows the rate.
     """
     speeds = []
     for stroke in ("freestyle", "backstroke"):

@@ -143,11 +143,11 @@ def shares_apart(
 
 
 def holm(p: list[float], weights: list[float], outside: float = 0.05) -> list[float]:
-    """The level at which each of several probabilities is tested, so that in all at most a share
+    """The level at which each of several probabilities is tested.
 
-    `outside` of pages shows anything where nothing is. A probability at or under its level counts.
-    weights: above 0; a larger one gives a line a larger part of what may be wrong.
-    Source: Holm 1979, Scand J Stat 6:65-70, sections 2 and 4 (weights).
+    So that in all at most a share `outside` of pages shows anything where nothing is. A probability
+    at or under its level counts. weights: above 0; a larger one gives a line a larger part of what
+    may be wrong. Source: Holm 1979, Scand J Stat 6:65-70, sections 2 and 4 (weights).
     """
     levels = [0.0] * len(p)
     left, stopped = math.fsum(weights), False

@@ -19,9 +19,10 @@ class Chapter:
 
 
 def write_chapters(chapters: Iterable[Chapter]) -> str:
-    """A WebVTT file of chapters in time order. A chapter that would begin inside another, or
+    """A WebVTT file of chapters in time order.
 
-    would be empty, is left out: players show one at a time.
+    A chapter that would begin inside another, or would be empty, is left out: players show one at a
+    time.
     """
     parts = ["WEBVTT\n"]
     reached_ms = 0

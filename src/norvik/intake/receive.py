@@ -162,9 +162,9 @@ def _refuse_known(connection: sqlite3.Connection, sha256: str) -> Clip | None:
 
 
 def _try_again(connection: sqlite3.Connection, clip: Clip, facts: Facts) -> tuple[int, int]:
-    """The same file once more, after it had failed or was cancelled: its recording is tried again,
+    """The same file once more, after it had failed or was cancelled.
 
-    so that one file never belongs to two recordings.
+    Its recording is tried again, so that one file never belongs to two recordings.
     """
     recordings.set_waiting(connection, clip.recording.id)
     clips.set_facts(connection, clip.id, facts)

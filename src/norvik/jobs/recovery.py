@@ -45,10 +45,10 @@ def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> 
 
 
 def enqueue_waiting(settings: Settings, queue: JobQueue) -> int:
-    """Jobs that the table knows and whose message is lost: a web server was stopped between the
+    """Jobs that the table knows and whose message is lost.
 
-    row and the message. Only while nothing waits in the queues, so that none is put twice. How
-    many.
+    A web server was stopped between the row and the message. Only while nothing waits in the
+    queues, so that none is put twice. How many.
     """
     if queue.waiting():
         return 0

@@ -1,6 +1,7 @@
-"""Clearing away what nobody needs any more: first stretches that a whole review copy has replaced,
+"""Clearing away what nobody needs any more.
 
-files whose rows are gone, and what a stop in between has left.
+First stretches that a whole review copy has replaced, files whose rows are gone, and what a stop in
+between has left.
 """
 
 from __future__ import annotations

@@ -46,10 +46,11 @@ _ENCODER = {
 
 @dataclass(frozen=True)
 class Conditions:
-    """What makes real footage hard. haze, blur: 0..1. hidden: stretches (from, to) in seconds in
+    """What makes real footage hard.
 
-    which another lane's splash hides parts. crf: strength of the compression (higher is worse).
-    rotation_deg: how a phone was held, 0, 90 or 270: the picture is stored turned and flagged.
+    haze, blur: 0..1. hidden: stretches (from, to) in seconds in which another lane's splash hides
+    parts. crf: strength of the compression (higher is worse). rotation_deg: how a phone was held,
+    0, 90 or 270: the picture is stored turned and flagged.
     """
 
     haze: float = 0.0
@@ -62,11 +63,11 @@ class Conditions:
 
 @dataclass(frozen=True)
 class Take:
-    """One clip to film. fps: frames a real second; stored_fps: frames a second of the file, when
+    """One clip to film.
 
-    slow motion is stored. dots: the swimmer wears dots on the joints. jitter: variable frame rate,
-    as a share of the frame interval. still: the camera stands instead of going along. All colours
-    are B, G, R.
+    fps: frames a real second; stored_fps: frames a second of the file, when slow motion is stored.
+    dots: the swimmer wears dots on the joints. jitter: variable frame rate, as a share of the frame
+    interval. still: the camera stands instead of going along. All colours are B, G, R.
     """
 
     swim: Swim

@@ -96,9 +96,10 @@ def beat(connection: sqlite3.Connection, job_id: int, now: float) -> None:
 def tell(
     connection: sqlite3.Connection, job_id: int, now: float, doing: str, progress: float | None
 ) -> str:
-    """Store progress. "go on", "cancel" when somebody asked for that, "lost" when the job is not
+    """Store progress; gives what the job is to do.
 
-    running any more: another worker may have it.
+    "go on", "cancel" when somebody asked for that, "lost" when the job is not running any more:
+    another worker may have it.
     """
     row = connection.execute(
         "UPDATE jobs SET heartbeat_at = ?, doing = ?, progress = ? "

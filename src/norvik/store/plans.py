@@ -16,9 +16,10 @@ OUTCOMES = ("done", "partly", "skipped")
 
 @dataclass(frozen=True)
 class StoredPlan:
-    """found: faults of the clip it was made from; no drill may feed them. drills: what the coach
+    """A plan as it is kept.
 
-    kept for a focus. begins_at: "18:30" or empty. words: one word for the hand by focus.
+    found: faults of the clip it was made from; no drill may feed them. drills: what the coach kept
+    for a focus. begins_at: "18:30" or empty. words: one word for the hand by focus.
     """
 
     swimmer_id: int

@@ -11,8 +11,9 @@ from norvik.core.errors import NotFoundError
 
 @dataclass(frozen=True, slots=True)
 class StoredRemark:
-    """kind: praise, point or doubt. drawn: shown with what is drawn on its frame. view: that can
+    """A remark on a clip.
 
+    kind: praise, point or doubt. drawn: shown with what is drawn on its frame. view: that can
     answer a doubt, empty for any. answered_on: the clip that did.
     """
 

@@ -13,9 +13,10 @@ from norvik.store.connection import transaction
 
 @dataclass(frozen=True, slots=True)
 class Focus:
-    """One point to work on. drills: what the coach kept; None means as prescribed. still_clip: the
+    """One point to work on.
 
-    clip that still_frame is of.
+    drills: what the coach kept; None means as prescribed. still_clip: the clip that still_frame is
+    of.
     """
 
     stroke: str
@@ -27,9 +28,10 @@ class Focus:
 
 @dataclass(frozen=True, slots=True)
 class Member:
-    """A clip of a review. clip_id: None once the clip was deleted for good; was: what it showed,
+    """A clip of a review.
 
-    in words. stroke: that it showed when it came in.
+    clip_id: None once the clip was deleted for good; was: what it showed, in words. stroke: that it
+    showed when it came in.
     """
 
     clip_id: int | None
@@ -39,9 +41,10 @@ class Member:
 
 @dataclass(frozen=True, slots=True)
 class Review:
-    """swimmer_id: None only where the clip of an old review has nobody. focuses: in the coach's
+    """A review of one filming day.
 
-    order, over all strokes. members: clips that are in it, in the order in which they came.
+    swimmer_id: None only where the clip of an old review has nobody. focuses: in the coach's order,
+    over all strokes. members: clips that are in it, in the order in which they came.
     """
 
     id: int

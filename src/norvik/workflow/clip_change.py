@@ -23,10 +23,11 @@ from norvik.workflow.side_by_side.instants import frames_by_number
 
 @dataclass(frozen=True)
 class ClipChange:
-    """worked_on: what the points chosen at the earlier clip are shown by. seen: each of those
+    """Two clips beside each other.
 
-    points, and what the coach said of it on the later clip; empty while nothing was said.
-    instants: by (number, side) the frames of "before" and "after" that show it.
+    worked_on: what the points chosen at the earlier clip are shown by. seen: each of those points,
+    and what the coach said of it on the later clip; empty while nothing was said. instants: by
+    (number, side) the frames of "before" and "after" that show it.
     """
 
     before: ClipTiming
@@ -78,9 +79,9 @@ def beside(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
 
 
 def counterpart_of(clip: Clip, others: Sequence[Clip]) -> Clip | None:
-    """The clip to compare with when none is asked for: the newest earlier one, of the same view,
+    """The clip to compare with when none is asked for.
 
-    kit and pace where there is one; else a later one.
+    The newest earlier one, of the same view, kit and pace where there is one; else a later one.
     """
 
     def place(other: Clip) -> tuple[bool, bool, bool, bool]:

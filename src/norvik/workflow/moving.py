@@ -65,10 +65,10 @@ def parts_of(connection: sqlite3.Connection, clip_id: int) -> Parts:
 
 
 def move(connection: sqlite3.Connection, clip: Clip, said: Facts, along: bool | None) -> None:
-    """Give a clip its new facts. along: its ticks, and the review that holds it alone, go to the
+    """Give a clip its new facts.
 
-    new swimmer; False: they do not, and the review stays with the old one; None: nothing was
-    judged. Call inside a transaction.
+    along: its ticks, and the review that holds it alone, go to the new swimmer; False: they do not,
+    and the review stays with the old one; None: nothing was judged. Call inside a transaction.
     """
     review = alone_in(connection, clip) if along else None
     if review is not None and said.swimmer_id is not None:

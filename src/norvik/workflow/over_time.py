@@ -20,9 +20,10 @@ _LEFT_OUT = ("drill", "model")
 
 @dataclass(frozen=True)
 class InRow:
-    """One clip of the row. shown: its number; None where it does not tell it. frame: what the
+    """One clip of the row.
 
-    picture shows: the instant of the number, or the event that was asked for.
+    shown: its number; None where it does not tell it. frame: what the picture shows: the instant of
+    the number, or the event that was asked for.
     """
 
     clip: Clip

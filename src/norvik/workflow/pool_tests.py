@@ -73,9 +73,9 @@ def judged_of_plan(
 def drills_for(
     connection: sqlite3.Connection, swimmer: Swimmer, series: Series
 ) -> tuple[Drill, ...]:
-    """For what the newest test shows. As prescribed drills are: none that hurts, that cannot be
+    """Drills for what the newest test shows.
 
-    done, or that feeds a finding.
+    As prescribed drills are: none that hurts, that cannot be done, or that feeds a finding.
     """
     weaker = series.newest.outcome.weaker
     if not weaker:

@@ -54,9 +54,10 @@ class NextStep:
 
 @dataclass(frozen=True)
 class Progress:
-    """faults: by id. numbers: of each fault that a number shows, its id. proposed: the next point
+    """How a swimmer gets on.
 
-    and the clip whose order says so. ways: by stroke and fault, of the points that are stuck.
+    faults: by id. numbers: of each fault that a number shows, its id. proposed: the next point and
+    the clip whose order says so. ways: by stroke and fault, of the points that are stuck.
     """
 
     rungs: tuple[FocusStatus, ...]
@@ -154,9 +155,10 @@ def _known(clip: ClipJudgement, only: Collection[str]) -> list[ComparableValue]:
 
 
 def _counterpart(clip: ClipJudgement, among: Sequence[ClipJudgement]) -> ClipJudgement | None:
-    """The clip to hold this one against: of the same view where there is one, swum with the same
+    """The clip to hold this one against.
 
-    kit, and at no other pace as far as is known.
+    Of the same view where there is one, swum with the same kit, and at no other pace as far as is
+    known.
     """
     own = clip.for_review
     alike = [

@@ -93,9 +93,10 @@ def answer(
 
 
 def doubts_for(connection: sqlite3.Connection, clip: Clip) -> list[tuple[StoredRemark, Clip]]:
-    """Open doubts that this clip may answer, each with its own clip: of the same swimmer and
+    """Open doubts that this clip may answer, each with its own clip.
 
-    stroke, from another clip, where this view is the one asked for or any will do.
+    Of the same swimmer and stroke, from another clip, where this view is the one asked for or any
+    will do.
     """
     if clip.swimmer_id is None:
         return []

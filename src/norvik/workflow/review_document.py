@@ -29,9 +29,9 @@ _MOST_STILLS = 1
 
 @dataclass(frozen=True, slots=True)
 class Still:
-    """A frame of a clip that shows something. chosen: by the coach. plain: without what is drawn
+    """A frame of a clip that shows something.
 
-    on it.
+    chosen: by the coach. plain: without what is drawn on it.
     """
 
     clip: Clip

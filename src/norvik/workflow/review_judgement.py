@@ -30,9 +30,9 @@ LEAST_STRENGTHS = 2
 
 @dataclass(frozen=True)
 class StrokeJudgement:
-    """What the clips of one stroke in a review say together. clips: may be none, where the clips
+    """What the clips of one stroke in a review say together.
 
-    from which something was chosen are gone.
+    clips: may be none, where the clips from which something was chosen are gone.
     """
 
     review: Review
@@ -131,10 +131,11 @@ class StrokeJudgement:
 
 @dataclass(frozen=True, slots=True)
 class Lost:
-    """A clip of the review that counts no more. why: "moved", "trashed", "deleted" or "stroke"
+    """A clip of the review that counts no more.
 
-    (it counts, but shows another stroke than when it came in). was: what it showed, in words of the
-    formats: stroke, view, day. clip: None once it was deleted.
+    why: "moved", "trashed", "deleted" or "stroke" (it counts, but shows another stroke than when it
+    came in). was: what it showed, in words of the formats: stroke, view, day. clip: None once it
+    was deleted.
     """
 
     why: str
@@ -144,8 +145,9 @@ class Lost:
 
 @dataclass(frozen=True)
 class ReviewJudgement:
-    """strokes: one judgement for each stroke, that of most clips first. lost: clips of which the
+    """A review with all that its clips say.
 
+    strokes: one judgement for each stroke, that of most clips first. lost: clips of which the
     review says what became of them. waiting: clips that are still being prepared.
     """
 

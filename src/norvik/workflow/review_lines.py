@@ -40,9 +40,9 @@ class ReviewLine:
 
 
 def review_lines(connection: sqlite3.Connection, found: Sequence[Review]) -> list[ReviewLine]:
-    """The reviews with their clips, in the order given; those without a clip only where something
+    """The reviews with their clips, in the order given.
 
-    was chosen or written.
+    Those without a clip only where something was chosen or written.
     """
     every = {c.id: c for c in clips.by_ids(connection, [n for r in found for n in r.clip_ids])}
     ticks = observations.counts(connection, list(every))

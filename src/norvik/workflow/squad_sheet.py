@@ -55,9 +55,10 @@ def parts_of(connection: sqlite3.Connection, recording_id: int) -> list[SquadPar
 
 
 def items_of(tables: Catalogue, view: str, walls: bool) -> list[SheetItem]:
-    """Everything that can be ticked, the likeliest with a letter: strengths first, then faults that
+    """Everything that can be ticked, the likeliest with a letter.
 
-    this view shows, in the order of the tables. walls: those of starts, turns and finishes.
+    Strengths first, then faults that this view shows, in the order of the tables. walls: those of
+    starts, turns and finishes.
     """
 
     def at_wall(point: Fault | Strength) -> bool:
@@ -82,9 +83,10 @@ def items_of(tables: Catalogue, view: str, walls: bool) -> list[SheetItem]:
 
 @dataclass(frozen=True, slots=True)
 class Ready:
-    """A review of the squad. lacks: what keeps it from being finished, as sentences. proposed: the
+    """A review of the squad.
 
-    name of the point that would be chosen, empty where one is chosen or none was found.
+    lacks: what keeps it from being finished, as sentences. proposed: the name of the point that
+    would be chosen, empty where one is chosen or none was found.
     """
 
     judgement: ReviewJudgement

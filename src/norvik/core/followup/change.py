@@ -57,12 +57,13 @@ class ComparableValue:
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """verdict: "better", "worse", "changed" (really; not worked on, or no limit says which way),
+    """What two clips say of one quantity.
 
-    "same" (nothing that these two clips can tell) or "unknown" (one value alone).
-    least: the smallest change that these two clips could have shown; None where there is none.
-    effect: the difference in standard deviations of single values (Hedges 1981, J Educ Stat
-    6:107-128); None where one value stands alone. interval: of the difference, 95 of 100.
+    verdict: "better", "worse", "changed" (really; not worked on, or no limit says which way),
+    "same" (nothing that these two clips can tell) or "unknown" (one value alone). least: the
+    smallest change that these two clips could have shown; None where there is none. effect: the
+    difference in standard deviations of single values (Hedges 1981, J Educ Stat 6:107-128); None
+    where one value stands alone. interval: of the difference, 95 of 100.
     """
 
     before: ComparableValue
@@ -209,9 +210,9 @@ def _effect(before: ComparableValue, after: ComparableValue) -> float | None:
 
 
 def _off(value: float, band: Band | None) -> float | None:
-    """How far a value lies outside the good range, or beyond its fault limits where the band has no
+    """How far a value lies outside the good range; None without any limit.
 
-    good end on that side; None without any limit.
+    On a side where the band has no good end: how far beyond its fault limit.
     """
     if band is None:
         return None

@@ -26,9 +26,10 @@ def values_in_time(
     worked_on: Iterable[Fault] = (),
     only: Collection[str] | None = None,
 ) -> list[ComparableValue]:
-    """Of the marks. worked_on: faults whose own limits say what is better; a quantity may have
+    """What of the marks of two clips can be compared.
 
-    several, for too much and for too little. only: of these ids alone, if given.
+    worked_on: faults whose own limits say what is better; a quantity may have several, for too much
+    and for too little. only: of these ids alone, if given.
     """
     own = {catalogue.band(b, schools).quantity: b for f in worked_on for b in f.bands}
     found = []
@@ -75,9 +76,9 @@ def _value(
 def _band_of(
     quantity: str, catalogue: Catalogue, schools: dict[str, str], own: str | None
 ) -> Band | None:
-    """The band of the fault that was worked on, else of all that the quantity has: what is good by
+    """The band of the fault that was worked on, else of all that the quantity has.
 
-    each of them is good.
+    What is good by each of them is good.
     """
     ids = list(dict.fromkeys(b.id for b in catalogue.bands if b.quantity == quantity))
     if not ids:

@@ -32,8 +32,9 @@ FALSE_TABLES = 0.025
 
 @dataclass(frozen=True, slots=True)
 class Value:
-    """u: standard uncertainty of the clip, in the value's unit; 0 for a count, None where it is not
+    """A value at one speed.
 
+    u: standard uncertainty of the clip, in the value's unit: 0 for a count, None where it is not
     known. between: how well the clip tells the swimmer against another clip; None for one value.
     """
 

@@ -200,9 +200,9 @@ BENT_DEG = 150.0
 
 
 def longest(a: Values, b: Values) -> float:
-    """The length at which a segment of the body appears at its longest, pixels; nan where it is
+    """The length at which a segment of the body appears at its longest, pixels.
 
-    never seen. Of all lengths the 95th percentile: a single slip does not count.
+    NaN where it is never seen. Of all lengths the 95th percentile: a single slip does not count.
     """
     lengths = np.hypot(*(b - a).T)
     known = lengths[np.isfinite(lengths)]

@@ -202,9 +202,9 @@ class Caution:
 
 @dataclass(frozen=True)
 class Catalogue:
-    """All tables, or those of one stroke, checked at load. level: whose bands hold; empty: those
+    """All tables, or those of one stroke, checked at load.
 
-    for all.
+    level: whose bands hold; empty: those for all.
     """
 
     faults: dict[str, Fault]

@@ -81,9 +81,10 @@ def find_faults(
     obstacles: Sequence[Obstacle] = (),
     kit: Sequence[str] = (),
 ) -> list[Finding]:
-    """Faults by severity, what to watch, open questions, what was ticked as good, and the faults
+    """All findings of a clip.
 
-    that the numbers rule out ("absent"). kit: worn in the clip; what it changes is not measured.
+    Faults by severity, what to watch, open questions, what was ticked as good, and the faults that
+    the numbers rule out ("absent"). kit: worn in the clip; what it changes is not measured.
     A tick stays what the coach says, with what the numbers say of it.
     """
     ticked = list(seen)
@@ -137,9 +138,9 @@ def find_strengths(
     on_frame: Sequence[OnFrame] = (),
     kit: Sequence[str] = (),
 ) -> list[Finding]:
-    """What the numbers praise. No strength rests on a measure that shows a fault, or would, nor on
+    """What the numbers praise.
 
-    one that the kit changes.
+    No strength rests on a measure that shows a fault, or would, nor on one that the kit changes.
     """
     in_faults = {
         Rule.read(text).what

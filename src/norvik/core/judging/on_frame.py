@@ -155,9 +155,9 @@ def by_frame(
 
 
 def absent_on_frame(fault: Fault, taken: Sequence[OnFrame]) -> Finding | None:
-    """Do the frames rule a fault out? Only where everything taken for it is surely on the near side
+    """Do the frames rule a fault out?
 
-    of its limit, on enough takings.
+    Only where everything taken for it is surely on the near side of its limit, on enough takings.
     """
     judged: list[Judged] = []
     shown: list[Occurrence] = []

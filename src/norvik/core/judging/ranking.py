@@ -61,11 +61,12 @@ def stage_of(fault: Fault, order: str) -> int:
 def rank(
     findings: Iterable[Finding], catalogue: Catalogue, pain: Iterable[str], order: str = "source"
 ) -> list[Ranked]:
-    """Order the found faults: what loads a painful part first, then by the order of work, then by
+    """Order the found faults.
 
-    score. Findings of both sides of one fault are one point to work on. order: of ORDERS.
-    Those that load a painful part keep among themselves the order that they have without the
-    pain: else one of them could push another back just because it hurts.
+    What loads a painful part first, then by the order of work, then by score. Findings of both
+    sides of one fault are one point to work on. order: of ORDERS. Those that load a painful part
+    keep among themselves the order that they have without the pain: else one of them could push
+    another back just because it hurts.
     """
     by_fault: dict[str, list[Finding]] = {}
     for finding in findings:

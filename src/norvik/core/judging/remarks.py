@@ -15,9 +15,10 @@ _NAME_LENGTH = 60
 
 @dataclass(frozen=True, slots=True)
 class Remark:
-    """kind: of KINDS. time_s: real seconds in the recording, None without a frame. cue, drills: of
+    """A remark in the coach's own words.
 
-    a point that is worked on. view: of the clip it was said of.
+    kind: of KINDS. time_s: real seconds in the recording, None without a frame. cue, drills: of a
+    point that is worked on. view: of the clip it was said of.
     """
 
     id: int

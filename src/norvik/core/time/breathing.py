@@ -15,8 +15,9 @@ from norvik.core.time.resolve import Breath, OrderedMark, ResolvedMarks, Slot
 
 @dataclass(frozen=True, slots=True)
 class Breathing:
-    """pattern: hand entries from one breath to the next. head_lead_s: positive when the head goes
+    """How the swimmer breathes.
 
+    pattern: hand entries from one breath to the next. head_lead_s: positive when the head goes
     before the arm presses. return_s: positive when the face is back in before the hand lands.
     exhale_share_pct: share of the time face down in which bubbles are seen.
     """

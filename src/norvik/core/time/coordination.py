@@ -35,9 +35,10 @@ class Coordination:
 
 @dataclass(frozen=True, slots=True)
 class FrontQuadrant:
-    """share_pct: entries at which the other hand has not passed its shoulder. lead_pct: by how
+    """Front-quadrant timing.
 
-    much it was ahead of that, in percent of the mean cycle time (negative ones included).
+    share_pct: entries at which the other hand has not passed its shoulder. lead_pct: by how much it
+    was ahead of that, in percent of the mean cycle time (negative ones included).
     """
 
     share_pct: float | None = None

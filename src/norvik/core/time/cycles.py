@@ -182,10 +182,11 @@ def _drift(
 
 @dataclass(frozen=True, slots=True)
 class RateFall:
-    """fall: share by which the rate drops from the first to the last cycle; u: its standard
+    """How the rate changes over a clip.
 
-    uncertainty, dof: the degrees of freedom of that. drift: slope of the cycle time in percent of
-    its mean per minute; drift_u: its standard error.
+    fall: share by which it drops from the first to the last cycle; u: its standard uncertainty,
+    dof: the degrees of freedom of that. drift: slope of the cycle time in percent of its mean per
+    minute; drift_u: its standard error.
     """
 
     fall: float

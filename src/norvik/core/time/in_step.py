@@ -34,8 +34,9 @@ class Anchor:
 
 @dataclass(frozen=True)
 class InStep:
-    """anchors: in time order, both ways. stretched: between two anchors the one film's time is
+    """How the time of one film runs on that of another.
 
+    anchors: in time order, both ways. stretched: between two anchors the one film's time is
     stretched on the other's; else the other runs in real time from the last anchor, and no further
     than to its next one. Before the first and after the last anchor both run in real time.
     """

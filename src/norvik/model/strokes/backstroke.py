@@ -15,9 +15,9 @@ _OTHER = {"left": "right", "right": "left"}
 
 
 def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
-    """On the back the left side lies where the right one lies face down: everything is laid out by
+    """On the back the left side lies where the right one lies face down.
 
-    where it lies, and named at the end.
+    Everything is laid out by where it lies, and named at the end.
     """
     joints = _laid_out(sides_swapped(plan), build, t)
     return {_named(name): points for name, points in joints.items()}

@@ -62,9 +62,9 @@ def arms(
 
 
 def touching(depth_m: float, fingers: Vector, build: Build) -> float:
-    """Height of the wrist above the shoulder, in arm lengths, at which the fingertips touch the
+    """Height of the wrist above the shoulder at which the fingertips touch the surface.
 
-    surface. depth_m: of the shoulder under it.
+    In arm lengths. depth_m: of the shoulder under it.
     """
     h = build.height_m
     lower = fingers[2] / float(np.linalg.norm(fingers)) * proportions.HAND * h

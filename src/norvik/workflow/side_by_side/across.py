@@ -17,8 +17,9 @@ from norvik.workflow.side_by_side.trunks import Trunks, trunks_of
 
 @dataclass(frozen=True)
 class Across:
-    """own: what is drawn on each film. laid: on each film what is drawn on the other one, with its
+    """Drawings of two films, laid across.
 
+    own: what is drawn on each film. laid: on each film what is drawn on the other one, with its
     points where they belong here and its first and last frame here. trunks: of each film.
     """
 

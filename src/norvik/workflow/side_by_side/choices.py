@@ -19,8 +19,9 @@ MODEL, FIGURE = "model", "figure"
 
 @dataclass(frozen=True)
 class Choices:
-    """own: clips of the same swimmer, the best first, the clip itself (its other arm) last. camera:
+    """The films that may stand beside a clip.
 
+    own: clips of the same swimmer, the best first, the clip itself (its other arm) last. camera:
     those of them that a second camera took of the same swim. examples: clips kept as an example;
     others: of other swimmers who may be compared.
     """
@@ -53,10 +54,10 @@ def choices_for(connection: sqlite3.Connection, clip: Clip) -> Choices:
 
 
 def proposals(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
-    """Clips of the same swimmer to hold beside this one, the best first: of the same stroke and
+    """Clips of the same swimmer to hold beside this one, the best first.
 
-    view in the review before, then of the same stroke, then the others; the clip itself (left
-    beside right) last.
+    Of the same stroke and view in the review before, then of the same stroke, then the others; the
+    clip itself (left beside right) last.
     """
     if clip.swimmer_id is None:
         return [clip]
@@ -84,10 +85,11 @@ def proposals(connection: sqlite3.Connection, clip: Clip) -> list[Clip]:
 
 
 def film_of(connection: sqlite3.Connection, who: Person, key: str, beside: Film) -> Film:
-    """The film that a key names, to stand beside another: the id of a clip, "model" or
+    """The film that a key names, to stand beside another.
 
-    "model:FAULT". Raises NotFoundError for a clip that is gone, NotReadyError for one that is being
-    prepared, ForbiddenError for a swimmer who may not be shown beside others.
+    The id of a clip, "model" or "model:FAULT". Raises NotFoundError for a clip that is gone,
+    NotReadyError for one that is being prepared, ForbiddenError for a swimmer who may not be shown
+    beside others.
     """
     if key == MODEL or key.startswith(f"{MODEL}:"):
         assert beside.timed is not None  # the first film is always a clip

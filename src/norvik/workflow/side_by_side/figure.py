@@ -16,9 +16,10 @@ Line = tuple[float, float, float, float, bool]
 
 @dataclass(frozen=True)
 class BesideFigure:
-    """stances: for each frame of the film, from its first on, which of STEPS stances of the figure
+    """The figure in step with a film.
 
-    belongs to it. cycles: of the arm that is gone by.
+    stances: for each frame of the film, from its first on, which of STEPS stances belongs to it.
+    cycles: of the arm that is gone by.
     """
 
     one: Film

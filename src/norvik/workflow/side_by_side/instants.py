@@ -50,9 +50,9 @@ def readings_of(connection: sqlite3.Connection, timed: ClipTiming) -> list[Shown
 
 
 def frame_of(timed: ClipTiming, occurrences: Iterable[Occurrence], value: float) -> int | None:
-    """The frame of the instance whose own value is nearest to the clip's: it shows what the number
+    """The frame of the instance whose own value is nearest to the clip's.
 
-    says, not the best or the worst of them.
+    It shows what the number says, not the best or the worst of them.
     """
     inside = [o for o in occurrences if timed.from_s <= o.time_s <= timed.to_s]
     nearest = min(inside, key=lambda o: (round(abs(o.value - value), 9), o.time_s), default=None)

@@ -54,9 +54,9 @@ def keep_pair(
 
 
 def shown_pairs(connection: sqlite3.Connection, review_id: int) -> list[ShownPair]:
-    """Those of a review that can and may be seen: whose clips are there, and whose swimmers may be
+    """The pairs of a review that can and may be seen.
 
-    shown beside each other still.
+    Their clips are there, and their swimmers may still be shown beside each other.
     """
     found = []
     for kept in review_pairs.of_review(connection, review_id):

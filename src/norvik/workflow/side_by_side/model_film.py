@@ -1,6 +1,7 @@
-"""The model swimmer filmed for a comparison: from the clip's view, at its stroke rate and frame
+"""The model swimmer filmed for a comparison.
 
-rate, swimming well or with one fault. Its file can be made again at any time.
+From the clip's view, at its stroke rate and frame rate, swimming well or with one fault. Its file
+can be made again at any time.
 """
 
 from __future__ import annotations
@@ -71,8 +72,9 @@ class ModelWish:
 
 @dataclass(frozen=True)
 class ModelSwim:
-    """times_s: of every frame. trunks: shoulder and hip on every frame, in its pixels. points: by
+    """A film of the model swimmer.
 
+    times_s: of every frame. trunks: shoulder and hip on every frame, in its pixels. points: by
     (point, side) as points are followed, where it is on every frame.
     """
 

@@ -42,9 +42,10 @@ class Wish:
 
 @dataclass(frozen=True)
 class Pairing:
-    """frames: of the other film for each frame of the first one, from its first on. cycles: of the
+    """Two films in step.
 
-    arm of each film. way: that it goes by; cannot: why the one that was asked for is not possible.
+    frames: of the other film for each frame of the first one, from its first on. cycles: of the arm
+    of each film. way: that it goes by; cannot: why the one that was asked for is not possible.
     """
 
     one: Film

@@ -17,9 +17,10 @@ ROWS = ("events", "tenths")
 
 @dataclass(frozen=True, slots=True)
 class StripRow:
-    """frames: one of each film. seconds: from the beginning of its cycle. after: frames since the
+    """One row of the strip.
 
-    row before, and 0 in the first.
+    frames: one of each film. seconds: from the beginning of its cycle. after: frames since the row
+    before, and 0 in the first.
     """
 
     name: str

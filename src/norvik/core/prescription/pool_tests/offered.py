@@ -13,9 +13,10 @@ _ALL_STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly")
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One thing to write down. kind: "seconds" or "strokes". many: one value a repeat, from
+    """One thing to write down.
 
-    `least` to 20. optional: may stay empty.
+    kind: "seconds" or "strokes". many: one value a repeat, from `least` to 20. optional: may stay
+    empty.
     """
 
     id: str

@@ -49,8 +49,9 @@ class EarlierTest:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """figure: what is followed from day to day, in `unit`, with standard uncertainty u (None: a
+    """What a pool test came to.
 
+    figure: what is followed from day to day, in `unit`, with standard uncertainty u (None: a
     count). day_u: what it varies by from day to day, which counts where two days are compared.
     good: its good range, or None. verdict: one word of VERDICTS. says: sentences, the most
     important one first. weaker: "arms" or "legs" where drills for them help. changed: against the

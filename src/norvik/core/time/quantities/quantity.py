@@ -51,11 +51,11 @@ class Occurrence:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """One clip's value. u: standard uncertainty of this clip, in the quantity's unit; None when it
+    """One clip's value.
 
-    is not known, 0 for a count. certainty: what that is made of, and how well the clip tells the
-    swimmer; None for a count or where nothing is known. hits: of a share of counts, (how many, of
-    how many).
+    u: standard uncertainty of this clip, in the quantity's unit; None when it is not known, 0 for a
+    count. certainty: what that is made of, and how well the clip tells the swimmer; None for a
+    count or where nothing is known. hits: of a share of counts, (how many, of how many).
     """
 
     value: float
