@@ -18,6 +18,7 @@ from norvik.core.time.compute import compute_timing
 from norvik.core.time.marker import GRID_ALONE
 from norvik.core.time.quantities import Occurrence
 from norvik.core.time.timing import Timing
+from norvik.model import proportions
 from norvik.model.camera import Camera, camera_for
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.film import Take
@@ -29,6 +30,8 @@ SECONDS = 9.0
 FPS = 60
 #: Trunk depth of the model, metres: what is clicked as back and belly.
 TRUNK_M = 0.24
+#: Half of the breadth of the hips as a share of height (Drillis and Contini 1966, recalled).
+HIPS_HALF_BREADTH = 0.0955
 
 
 class Truth:
@@ -75,6 +78,13 @@ class Truth:
 
     def at(self, camera: Camera, joint: str, n: int) -> Point:
         x, y = camera.project(self.joints[joint][n])
+        return Point(float(x), float(y))
+
+    def outer_hip(self, camera: Camera, side: str, n: int) -> Point:
+        """Where the breadth of the hips ends, which is what is seen and clicked across the body."""
+        hip, other = self.joints[f"{side}_hip"][n], self.joints[f"{_mirror(side)}_hip"][n]
+        share = (HIPS_HALF_BREADTH / proportions.HIP_HALF_WIDTH + 1) / 2
+        x, y = camera.project(other + share * (hip - other))
         return Point(float(x), float(y))
 
     def click(
@@ -342,7 +352,9 @@ def _crawl(t: Truth) -> None:
 
 def _spread(t: Truth, frames: list[int]) -> None:
     for view in ("overhead", "front-under", "behind", "behind-under"):
-        t.click("leg-spread", view, "", frames, ["left_toe", "right_toe", "left_hip", "right_hip"])
+        for n in frames:
+            hips = [t.outer_hip(camera_of(view), side, n) for side in ("left", "right")]
+            t.click("leg-spread", view, "", [n], ["left_toe", "right_toe", *hips])
 
 
 def _nod(t: Truth, n: int) -> float:
@@ -354,7 +366,7 @@ def _nod(t: Truth, n: int) -> float:
 
 def _sway(t: Truth) -> None:
     middle = (t.joints["left_hip"] + t.joints["right_hip"])[:, 1] / 2
-    width = np.linalg.norm(t.joints["left_hip"] - t.joints["right_hip"], axis=1).mean()
+    width = 2 * HIPS_HALF_BREADTH * t.film.build.height_m
     values = 100 * middle / width
     if np.ptp(values) > 1:
         waves = half_waves(values, 0.3 * float(np.ptp(values)))
@@ -429,6 +441,7 @@ def _breast(t: Truth) -> None:
     across = {j: t.joints[j][:, 1] for j in ("left_knee", "right_knee", "left_hip", "right_hip")}
     wide = np.abs(across["left_knee"] - across["right_knee"])
     wide = wide / np.abs(across["left_hip"] - across["right_hip"])
+    wide = wide * proportions.HIP_HALF_WIDTH / HIPS_HALF_BREADTH
     t.add("knees-hips", "", [Occurrence(n / FPS, float(wide[n])) for n in t.frames("set")], 0.02)
 
 

@@ -6,7 +6,6 @@ frame that moves with the swimmer.
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
@@ -20,19 +19,23 @@ Seconds = NDArray[np.float64]
 #: Joint name to positions, shape (frames, 3). "face" is the direction in which the face looks.
 Pose = dict[str, Points]
 Vector = tuple[float, float, float]
+#: From the axis of the head to the lips, as a share of height (own choice).
+MOUTH = 0.056
 SIDES = (("left", 1.0), ("right", -1.0))
 
 
 @dataclass(frozen=True, slots=True)
 class Build:
-    """The body and its habits. dials: fault id to amount 0..1.
+    """The body and its habits.
 
-    metres_per_cycle: how far one cycle carries; None where it follows the height (see speed.py).
+    dials: fault id to amount 0..1. kick_m: travel of the ankle in a flutter kick, metres at a
+    height of 1.78 m; published 0.3 to 0.4 (recalled, not looked up). metres_per_cycle: how far one
+    cycle carries; None where it follows the height (see speed.py).
     """
 
     height_m: float = 1.78
-    roll_deg: float = 42.0
-    kick_m: float = 0.16
+    roll_deg: float = 52.0
+    kick_m: float = 0.30
     metres_per_cycle: float | None = None
     dials: dict[str, float] = field(default_factory=dict)
 
@@ -83,14 +86,27 @@ def trunk(
     for side, sign in SIDES:
         for joint, centre, half, share in (
             ("shoulder", neck, p.SHOULDER_HALF_WIDTH, 1.0),
-            ("hip", hips, p.HIP_HALF_WIDTH, 0.75),
+            ("hip", hips, p.HIP_HALF_WIDTH, 0.65),
         ):
             across = stack(0.0, np.cos(roll * share), np.sin(roll * share), n) * sign
             joints[f"{side}_{joint}"] = centre + across * half * h
 
 
+def spine(
+    joints: Pose, build: Build, neck_m: Seconds, pelvis_m: Seconds, roll: Seconds, sway: Seconds
+) -> Seconds:
+    """The trunk between a neck and a pelvis that rise and fall; gives its pitch, radians.
+
+    neck_m, pelvis_m: heights over the level of the pool.
+    """
+    length = p.TRUNK * build.height_m
+    pitch = np.arcsin(np.clip((neck_m - pelvis_m) / length, -0.9, 0.9))
+    trunk(joints, build, pitch, roll, stack(0.0, 0.0, neck_m, neck_m.size), sway)
+    return np.asarray(pitch, np.float64)
+
+
 def head(joints: Pose, build: Build, lift: Seconds, turn: Seconds, up: float) -> None:
-    """Crown and face. lift: radians by which the crown rises. turn: radians to the right.
+    """Crown, face and mouth. lift: radians by which the crown rises. turn: radians to the right.
 
     up: -1 face down, +1 face up.
     """
@@ -100,8 +116,10 @@ def head(joints: Pose, build: Build, lift: Seconds, turn: Seconds, up: float) ->
     # The face looks square to the head's axis, and turns about it.
     below = stack(-np.sin(lift), 0.0, np.cos(lift), n) * up
     side = stack(0.0, -1.0, 0.0, n)
-    look = below * np.cos(turn)[:, None] + side * np.sin(turn)[:, None] + 0.42 * axis
-    joints["face"] = unit(look)
+    look = below * np.cos(turn)[:, None] + side * np.sin(turn)[:, None]
+    joints["face"] = unit(look + 0.42 * axis)
+    middle = joints["neck"] + axis * 0.5 * p.NECK_TO_CROWN * build.height_m
+    joints["mouth"] = middle + look * MOUTH * build.height_m
 
 
 def arm(
@@ -115,18 +133,20 @@ def arm(
     rows[:, [1, 4, 7, 10]] *= sign
     times = np.array([k.time_s for k in keys])
     slopes = np.gradient(rows, times, axis=0)
+    carried = np.gradient(joints[f"{side}_shoulder"][:, 0], t) if t.size > 1 else 0 * t
     for n, key in enumerate(keys):
         if key.hand_m_s is not None:
             # The fingers turn meanwhile: the wrist goes slower or faster than the hand's middle.
             length = float(np.linalg.norm(rows[n, 6:9]))
             fingers = rows[n, 6:9] / length
             turning = (slopes[n, 6] - fingers[0] * float(fingers @ slopes[n, 6:9])) / length
-            slopes[n, 0] = (key.hand_m_s - 0.5 * p.HAND * h * turning) / reach
+            past = key.hand_m_s - float(np.interp(key.time_s, t, carried))
+            slopes[n, 0] = (past - 0.5 * p.HAND * h * turning) / reach
     at = through(times, rows, t, slopes)
     shoulder = joints[f"{side}_shoulder"]
     to_wrist = at[:, 0:3] * reach
     distance = np.linalg.norm(to_wrist, axis=1, keepdims=True)
-    to_wrist = to_wrist * np.clip(0.995 * reach / np.maximum(distance, 1e-9), None, 1.0)
+    to_wrist = to_wrist * np.clip(0.999 * reach / np.maximum(distance, 1e-9), None, 1.0)
     shortest = 0.30 * reach
     to_wrist = to_wrist * np.maximum(1.0, shortest / np.maximum(distance, 1e-9))
     wrist = shoulder + to_wrist
@@ -148,80 +168,6 @@ def bend(start: Points, to_end: Points, pole: Points, upper: float, lower: float
     return start + along * reach + side * height
 
 
-def beating_legs(
-    joints: Pose,
-    build: Build,
-    pitch: Seconds,
-    beats: Sequence[tuple[float, str]],
-    t: Seconds,
-    size_m: float | Seconds,
-    knees: float | Seconds = 1.0,
-    up: float = -1.0,
-    spread: Seconds | None = None,
-) -> None:
-    """Flutter or dolphin: each ankle is lowest at its beats, the knee bends ahead of them.
-
-    size_m: travel of the ankle. knees: how much of it comes from the knees. up: -1 face down, +1
-    on the back (the knees bend the other way). spread: radians by which the legs part.
-    """
-    h, face = build.height_m, -up
-    for side, sign in SIDES:
-        own = sorted(time_s for time_s, s in beats if s in (side, "both"))
-        swing_, ahead = _leg_swing(own, t)
-        width = size_m / ((p.THIGH + p.SHANK) * h)
-        thigh = pitch - 0.55 * swing_ * width + 0.04 * face
-        shank = thigh - (0.08 + 0.85 * width * knees * (1 + ahead)) * face
-        foot = shank + (0.25 + 0.35 * width * swing_) * face
-        apart = np.zeros_like(t) if spread is None else spread * sign
-        joint = joints[f"{side}_hip"]
-        for name, angle, length in (
-            ("knee", thigh, p.THIGH),
-            ("ankle", shank, p.SHANK),
-            ("toe", foot, p.FOOT * 0.8),
-        ):
-            step = stack(-np.cos(angle) * np.cos(apart), np.sin(apart), -np.sin(angle), t.size)
-            joint = joint + unit(step) * length * h
-            joints[f"{side}_{name}"] = joint
-
-
-def _leg_swing(beats: Sequence[float], t: Seconds) -> tuple[Seconds, Seconds]:
-    """Height of an ankle, -1 at its beats and +1 between, and the same a quarter beat later."""
-    if len(beats) < 2:
-        return np.zeros_like(t), np.zeros_like(t)
-    keys: list[tuple[float, float]] = []
-    for a, b in itertools.pairwise(beats):
-        # In a long pause the leg rests in the line instead of rising slowly.
-        if b - a > 0.9:
-            keys += [(a, -1.0), (a + 0.25, 0.1), (b - 0.25, 0.1)]
-        else:
-            keys += [(a, -1.0), ((a + b) / 2, 1.0)]
-    keys.append((beats[-1], -1.0))
-    quarter = float(np.median(np.diff(beats))) / 4
-    return swing(keys, t), swing(keys, t + quarter)
-
-
-def placed_legs(
-    joints: Pose, build: Build, keys: Sequence[tuple[float, Vector, Vector, Vector]], t: Seconds
-) -> None:
-    """Breaststroke: ankles along a path, knees by the two lengths.
-
-    keys: (seconds, ankle from hip in leg lengths, pole of the knee, direction of the toes).
-    """
-    h = build.height_m
-    thigh, shank = p.THIGH * h, p.SHANK * h
-    for side, sign in SIDES:
-        rows = np.array([[*a, *pole, *toes] for _, a, pole, toes in keys])
-        rows[:, [1, 4, 7]] *= sign
-        at = through(np.array([k[0] for k in keys]), rows, t)
-        hip = joints[f"{side}_hip"]
-        to_ankle = at[:, 0:3] * (thigh + shank)
-        distance = np.linalg.norm(to_ankle, axis=1, keepdims=True)
-        to_ankle = to_ankle * np.minimum(1.0, 0.995 * (thigh + shank) / distance)
-        joints[f"{side}_ankle"] = hip + to_ankle
-        joints[f"{side}_knee"] = bend(hip, to_ankle, at[:, 3:6], thigh, shank)
-        joints[f"{side}_toe"] = joints[f"{side}_ankle"] + unit(at[:, 6:9]) * p.FOOT * h * 0.8
-
-
 def ease(x: Seconds) -> Seconds:
     return x * x * (3 - 2 * x)
 
@@ -233,6 +179,26 @@ def swing(keys: Sequence[tuple[float, float]], t: Seconds) -> Seconds:
     n = np.clip(np.searchsorted(at, t) - 1, 0, at.size - 2)
     share = np.clip((t - at[n]) / (at[n + 1] - at[n]), 0, 1)
     return values[n] + (values[n + 1] - values[n]) * ease(share)
+
+
+def steady(keys: Sequence[tuple[float, float]], t: Seconds) -> Seconds:
+    """A smooth path through values at uneven times that never leaves the range of its neighbours.
+
+    At rest in its extremes (monotone cubic of Fritsch and Carlson 1980, SIAM J Numer Anal 17:238).
+    """
+    at = np.array([k[0] for k in keys])
+    values = np.array([[k[1]] for k in keys])
+    return through(at, values, t, level_slopes(at, values))[:, 0]
+
+
+def level_slopes(at: Seconds, keys: Points) -> Points:
+    """Slopes at keys that let no piece between two of them overshoot; 0 in the extremes."""
+    steps = np.diff(keys, axis=0) / np.diff(at)[:, None]
+    before, after = steps[:-1], steps[1:]
+    same = before * after > 0
+    harmonic = 2 * before * after / np.where(same, before + after, 1.0)
+    inner = np.where(same, harmonic, 0.0)
+    return np.concatenate([np.zeros_like(keys[:1]), inner, np.zeros_like(keys[:1])])
 
 
 def through(at: Seconds, keys: Points, t: Seconds, slopes: Points | None = None) -> Points:

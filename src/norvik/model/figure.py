@@ -8,9 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
-from norvik.model.paint import Colour, Image, disc, ellipse, fill, limb, mix
+from norvik.model.head import paint_head
+from norvik.model.paint import Colour, Image, disc, hulls, limb, mix
 from norvik.model.pose import Pose
 from norvik.model.scene import WATER
+from norvik.model.trunk import Section, sections
 
 #: Half thickness of the body in metres for a height of 1.78 m.
 RADII = {
@@ -57,6 +59,8 @@ class Figure:
         height = {name: float(spot[2]) for name, spot in zip(names, spots, strict=True)}
         near = float(depth["neck"]) - 0.25
         view = _View(camera, at, depth, self._size)
+        head = np.array([pose["crown"][n], pose["neck"][n]])
+        body = sections(pose, n, 1.78 * self._size)
 
         def haze(joints: tuple[str, ...]) -> float:
             away = float(np.mean([depth[j] for j in joints])) - near
@@ -76,8 +80,12 @@ class Figure:
             share = haze(joints)
             parts.append((away, lambda: painting(share)))
 
-        part(("neck", "pelvis"), lambda share: self._trunk(image, view, share))
-        part(("crown", "neck"), lambda share: self._head(image, view, pose["face"][n], share), 0.02)
+        part(("neck", "pelvis"), lambda share: self._trunk(image, view, body, travelled_m, share))
+        part(
+            ("crown", "neck"),
+            lambda share: self._head(image, view, head, pose["face"][n], share),
+            0.02,
+        )
         for side in ("left", "right"):
             arm = tuple(f"{side}_{j}" for j in ("shoulder", "elbow", "wrist"))
             leg = tuple(f"{side}_{j}" for j in ("hip", "knee", "ankle"))
@@ -130,8 +138,9 @@ class Figure:
             [r["hip"], r["knee"], r["knee"], r["ankle"], r["toe"]],
             skin,
         )
-        hem = hip + 0.40 * (knee - hip)
-        limb(image, [hip, hem], [r["hip"] * 1.03, r["hip"] * 0.86], suit)
+        hem = hip + 0.36 * (knee - hip)
+        thick = r["hip"] + 0.36 * (r["knee"] - r["hip"])
+        limb(image, [hip, hem], [r["hip"] * 1.02, thick * 1.04], suit)
         self._dot(image, (hip, knee, ankle), r["ankle"])
 
     def _dot(self, image: Image, joints: tuple[NDArray[np.float64], ...], size: float) -> None:
@@ -141,107 +150,45 @@ class Figure:
                 disc(image, joint, 0.62 * size, DOT_RIM)
                 disc(image, joint, 0.40 * size, DOT)
 
-    def _trunk(self, image: Image, view: _View, haze: float) -> None:
+    def _trunk(
+        self, image: Image, view: _View, parts: list[Section], travelled_m: float, haze: float
+    ) -> None:
+        """One closed body; along the line of sight the farthest of it first."""
         skin, suit = mix(self.skin, WATER, haze), mix(self.suit, WATER, haze)
-        at = view.at
-        neck, pelvis = at["neck"], at["pelvis"]
-        down = pelvis - neck
-        chest, waist = neck + 0.22 * down, neck + 0.66 * down
-        corners = [
-            at[f"{s}_{j}"]
-            for s, j in (
-                ("left", "shoulder"),
-                ("right", "shoulder"),
-                ("right", "hip"),
-                ("left", "hip"),
-            )
+        ends = np.array([(x.left, x.right) for x in parts])
+        spots = view.camera.project(ends, travelled_m)
+        depths = view.camera.seen(ends, travelled_m)[..., 2].mean(axis=1)
+        radii = [
+            x.radius_m * view.camera.px_per_m(float(d)) for x, d in zip(parts, depths, strict=True)
         ]
-        fill(image, np.array(corners), mix(skin, (60, 40, 10), 0.20))
-        edge = view.radius("neck", "chest")
-        for side in ("left", "right"):
-            shoulder, hip = at[f"{side}_shoulder"], at[f"{side}_hip"]
-            limb(image, [shoulder, shoulder + 0.55 * (hip - shoulder), hip],
-                 [edge * 0.52, edge * 0.50, edge * 0.56], skin)  # fmt: skip
-        throat = at["crown"] + 0.55 * (neck - at["crown"])
-        limb(
-            image,
-            [throat, neck, chest, waist, pelvis],
-            [
-                view.radius("neck", "neck"),
-                edge * 0.84,
-                view.radius("neck", "chest"),
-                view.radius("pelvis", "waist"),
-                view.radius("pelvis", "seat"),
-            ],
-            skin,
-        )
-        left, right = at["left_hip"], at["right_hip"]
-        limb(image, [left, right], [edge * 0.62, edge * 0.62], suit)
-        limb(
-            image,
-            [waist + 0.12 * (pelvis - waist), pelvis],
-            [view.radius("pelvis", "waist") * 1.04, view.radius("pelvis", "seat") * 1.03],
-            suit,
-        )
-
-    def _head(self, image: Image, view: _View, face: NDArray[np.float64], haze: float) -> None:
-        skin, cap_colour = mix(self.skin, WATER, haze), mix(self.cap, WATER, haze)
-        radius = view.radius("crown", "head")
         neck, crown = view.at["neck"], view.at["crown"]
-        length = float(np.hypot(*(crown - neck)))
-        axis = (crown - neck) / max(length, 1e-6) * min(1.0, length / radius)
-        look = view.camera.axes @ face
-        flat, toward = look[:2], float(-look[2])
-        centre = crown - axis * radius * 1.05
-        angle = float(np.degrees(np.arctan2(axis[1], axis[0])))
-        long = radius * (1 + 0.16 * float(np.hypot(*axis)))
-        dark = mix(skin, (60, 40, 10), 0.3)
-        ellipse(image, centre, (long, radius), angle, dark)
-        ellipse(image, centre - np.array([0, 2]), (long * 0.95, radius * 0.92), angle, skin)
-        if toward > -0.55:
-            chin = centre + flat * radius * 0.62 - axis * radius * 0.55
-            disc(image, chin, radius * 0.42, skin)
-            if toward < 0.75:
-                disc(
-                    image, centre + flat * radius * 1.06 - axis * radius * 0.12, radius * 0.15, skin
-                )
-        # The cap sits on the crown and the back of the head, opposite to the face.
-        facing = max(0.0, toward)
-        cap = centre + (axis * (0.34 + 0.30 * facing) - flat * 0.46) * radius
-        cover = 1.0 if toward < 0.35 else 1.0 - 0.35 * (toward - 0.35)
-        ellipse(
-            image,
-            cap,
-            (radius * cover, radius * 0.86 * cover),
-            angle,
-            mix(cap_colour, (40, 20, 0), 0.25),
-        )
-        ellipse(
-            image,
-            cap - np.array([0, 3]),
-            (radius * 0.90 * cover, radius * 0.74 * cover),
-            angle,
-            cap_colour,
-        )
-        if toward < -0.45:
+        throat = crown + 0.55 * (neck - crown)
+        limb(image, [throat, neck], [view.radius("neck", "neck")] * 2, skin)
+        pieces = [(spots[k : k + 2], radii[k : k + 2]) for k in range(len(parts) - 1)]
+        if float(np.ptp(depths)) < 0.3:
+            # Seen across the body all of it lies equally deep.
+            for worn, colour in ((False, skin), (True, suit)):
+                own = [x for x, part in zip(pieces, parts, strict=False) if part.suit == worn]
+                hulls(image, own, colour)
             return
-        goggle = (
-            centre
-            + flat * radius * (0.80 - 0.35 * max(0.0, toward))
-            + axis * radius * (0.28 - 0.2 * facing)
-        )
-        strap = centre - flat * radius * 0.85 + axis * radius * 0.22
-        normal = np.array([-(goggle - strap)[1], (goggle - strap)[0]])
-        normal = normal / max(1e-6, float(np.hypot(*normal))) * radius * 0.07
-        if toward < 0.8:
-            band = np.array([goggle + normal, strap + normal, strap - normal, goggle - normal])
-            fill(image, band, (40, 32, 24))
-        # Two lenses, as far apart as the face turns to the camera.
-        across = view.camera.axes @ np.cross(face, view.head_axis)
-        for sign in (-1, 1):
-            lens = goggle + sign * across[:2] * radius * 0.34
-            ellipse(image, lens, (radius * 0.25, radius * 0.18), angle, (48, 36, 20))
-            ellipse(image, lens - 1.5, (radius * 0.12, radius * 0.08), angle, (196, 170, 90))
+        for k in sorted(range(len(pieces)), key=lambda k: -float(depths[k] + depths[k + 1])):
+            hulls(image, pieces[k : k + 1], suit if parts[k].suit else skin)
+
+    def _head(
+        self, image: Image, view: _View, spots: NDArray[np.float64], face: NDArray[np.float64],
+        haze: float,
+    ) -> None:  # fmt: skip
+        """spots: crown and neck, metres. face: where it looks."""
+        radius = view.radius("crown", "head")
+        along = spots[0] - spots[1]
+        axis = along / float(np.linalg.norm(along))
+        look = face - axis * float(face @ axis)
+        look = look / float(np.linalg.norm(look))
+        turned = view.camera.axes @ axis
+        # The crown is the top of the ball.
+        centre = view.at["crown"] - turned[:2] * radius * 1.05
+        colours = mix(self.skin, WATER, haze), mix(self.cap, WATER, haze)
+        paint_head(image, centre, radius, turned, view.camera.axes @ look, *colours)
 
 
 class _View:
@@ -249,7 +196,6 @@ class _View:
 
     def __init__(self, camera: Camera, at: Pixels, depth: dict[str, float], size: float) -> None:
         self.camera, self.at, self._depth, self._size = camera, at, depth, size
-        self.head_axis = np.array([1.0, 0.0, 0.15])
 
     def radius(self, joint: str, part: str) -> float:
         return RADII[part] * self._size * self.camera.px_per_m(float(self._depth[joint]))

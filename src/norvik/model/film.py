@@ -23,7 +23,7 @@ from norvik.model.container import set_rotation
 from norvik.model.figure import Figure
 from norvik.model.paint import Colour, Image
 from norvik.model.pose import Build, Pose, pose, travelled
-from norvik.model.scene import WATER, Pool, bubbles, churn, splash
+from norvik.model.scene import WATER, Pool, bubble_places, bubbles, churn, splash
 from norvik.model.schedule import Schedule, Swim, schedule
 from norvik.model.speed import swum_speed
 from norvik.model.truth import true_rate, truth_of
@@ -121,7 +121,7 @@ class Shot:
         image = self._pool.frame(moved)
         self._figure.paint(image, camera, self.joints, n, moved)
         self._breath(image, n, time_s, moved)
-        self._pool.surface(image, time_s)
+        self._surface(image, n, time_s, moved)
         self._splashes(image, n, time_s, moved)
         for number, (start, end) in enumerate(take.conditions.hidden):
             if start <= time_s < end:
@@ -138,9 +138,21 @@ class Shot:
         for breath in self.plan.breaths:
             on, off = breath.bubbles_on, breath.bubbles_off
             if on is not None and off is not None and on <= time_s < off:
-                mouth = self.joints["neck"][n] + 0.72 * (crown - self.joints["neck"][n])
-                spot = self.camera.project(mouth + 0.11 * self.joints["face"][n], moved)
-                bubbles(image, spot, time_s, scale)
+                mouth = self.joints["mouth"][n]
+                places = bubble_places(mouth, time_s, self.speed_m_s)
+                if len(places):
+                    bubbles(image, self.camera.project(places, moved), scale)
+
+    def _surface(self, image: Image, n: int, time_s: float, moved: float) -> None:
+        """With the wave that the head makes, where a camera looks across it at the surface."""
+        crown = self.joints["crown"][n]
+        across = self.camera.view == "side-under" and not self.take.conditions.tilt_deg
+        if not across or crown[2] < -0.35:
+            self._pool.surface(image, time_s)
+            return
+        at = float(self.camera.project(crown, moved)[0])
+        share = float(np.clip((crown[2] + 0.35) / 0.2, 0, 1)) ** 0.5
+        self._pool.surface(image, time_s, at, self.speed_m_s * share)
 
     def _splashes(self, image: Image, n: int, time_s: float, moved: float) -> None:
         for side, cycles in self.plan.arms.items():

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -26,6 +28,9 @@ _LAYERS: tuple[tuple[float, float, Colour, float], ...] = (
     (0.22, 0.76, (60, 40, 10), 0.0),
     (0.44, 0.36, (255, 255, 255), 0.16),
 )
+
+
+_CIRCLE = np.stack([f(np.arange(0, 2 * np.pi, np.pi / 12)) for f in (np.cos, np.sin)], axis=1)
 
 
 def limb(
@@ -58,6 +63,26 @@ def limb(
         )
         for quad in np.rint(corners * _ONE).astype(np.int32):
             cv2.fillConvexPoly(image, quad, shade, cv2.LINE_AA, _SHIFT)
+
+
+def hulls(
+    image: Image, pieces: Sequence[tuple[NDArray[np.float64], Sequence[float]]], colour: Colour
+) -> None:
+    """A body made of hulls between cross-sections, lit from above.
+
+    pieces: for each hull the ends of its two sections, pixels, shape (2 sections, left and right,
+    2), and the half thickness of each. Each layer goes over all of them before the next: no seams.
+    """
+    for lift, thick, tone, share in _LAYERS:
+        shade = mix(colour, tone, share)
+        for ends, radii in pieces:
+            rims = [
+                end + radius * (thick * _CIRCLE - np.array([0.0, lift]))
+                for section, radius in zip(ends, radii, strict=True)
+                for end in section * thick + section.mean(axis=0) * (1 - thick)
+            ]
+            hull = cv2.convexHull(np.rint(np.concatenate(rims) * _ONE).astype(np.int32))
+            cv2.fillConvexPoly(image, hull, shade, cv2.LINE_AA, _SHIFT)
 
 
 def disc(image: Image, centre: NDArray[np.float64], radius: float, colour: Colour) -> None:

@@ -6,8 +6,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from norvik.model.camera import Camera
+from norvik.model.camera import Camera, Points
 from norvik.model.paint import Colour, Image, disc, ellipse
+from norvik.model.surface import height_m as head_wave
 
 WATER: Colour = (150, 118, 38)
 POOL_M = 25.0
@@ -164,8 +165,14 @@ class Pool:
                 long = size * (0.45 if self.camera.view != "front-under" else 0.36)
                 ellipse(image, at, (long, size * 0.36), 0, rope_colour((n + 0.5) * FLOAT_M, int(n)))
 
-    def surface(self, image: Image, time_s: float) -> None:
-        """The water line on the lens in front of everything, gently moving."""
+    def surface(
+        self, image: Image, time_s: float, crown_px: float | None = None, speed_m_s: float = 0.0
+    ) -> None:
+        """The water line on the lens in front of everything, gently moving.
+
+        crown_px: where the head passes through it, in a view across the swimmer; there the water
+        piles up and sinks with the speed.
+        """
         if self.camera.above:
             return
         x = np.arange(0, self.camera.width_px + 8, 8)
@@ -175,6 +182,9 @@ class Pool:
             + 1.4 * np.sin(x / 23 - time_s * 4.3)
             - np.tan(np.deg2rad(self.camera.tilt_deg)) * (x - self.camera.width_px / 2)
         )
+        if crown_px is not None:
+            scale = self.camera.px_per_m(self.camera.distance_m)
+            y = y - scale * head_wave(np.asarray((crown_px - x) / scale, np.float64), speed_m_s)
         line = np.stack([x, y], axis=1)
         points = np.rint(line * 16).astype(np.int32)
         cv2.polylines(image, [points], False, (238, 240, 226), 3, cv2.LINE_AA, 4)
@@ -192,15 +202,33 @@ def splash(image: Image, at: NDArray[np.float64], age: float, size: float) -> No
         disc(image, at + np.array([spread, -height if n % 2 else 3.0]), radius, (244, 246, 240))
 
 
-def bubbles(image: Image, mouth: NDArray[np.float64], time_s: float, scale: float) -> None:
-    """A stream that rises and trails behind while the swimmer breathes out."""
-    for n in range(14):
-        age = (time_s * 1.9 + n / 14) % 1.0
-        wobble = np.sin(n * 2.4 + age * 9) * 5
-        at = mouth + np.array([-age * 0.42 * scale + wobble * 0.4, -age * 0.10 * scale + wobble])
-        radius = 1.5 + 3.6 * age * (0.6 + 0.4 * np.sin(n * 1.7) ** 2)
-        disc(image, at, radius, (226, 214, 170))
-        disc(image, at - 0.3 * radius, radius * 0.45, (250, 248, 236))
+def bubble_places(mouth: NDArray[np.float64], time_s: float, speed_m_s: float) -> Points:
+    """Where the bubbles of one breath are, metres in the swimmer's frame, shape (16, 3).
+
+    The swimmer leaves them behind while they rise, about 0.25 m/s for their size, and spread; at
+    the surface they are gone.
+    """
+    number = np.arange(16)
+    age = np.mod(time_s * 1.9 + number / 16, 1.0) * 0.5
+    spread = 0.05 + 0.10 * age
+    back = -age * 0.6 * speed_m_s
+    places = mouth + np.stack(
+        [
+            back + 0.02 * np.sin(number * 1.3),
+            spread * np.sin(number * 2.4),
+            0.25 * age + 0.4 * spread * np.sin(number * 3.7 + 18 * age),
+        ],
+        axis=1,
+    )
+    return np.asarray(places[places[:, 2] < 0.0], np.float64)
+
+
+def bubbles(image: Image, at: Points, scale: float) -> None:
+    """Bubbles at these pixels. scale: pixels a metre there."""
+    for n, spot in enumerate(at):
+        radius = max(1.2, scale * (0.006 + 0.010 * np.sin(n * 1.7) ** 2))
+        disc(image, spot, radius, (226, 214, 170))
+        disc(image, spot - 0.3 * radius, radius * 0.45, (250, 248, 236))
 
 
 def churn(image: Image, seed: int, strength: float) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -15,6 +16,7 @@ from norvik.model.figure import RADII
 from norvik.model.film import Take
 from norvik.model.pose import Pose, pose
 from norvik.model.schedule import PUSH_S, schedule
+from norvik.model.trunk import sections
 
 #: Right and down of the picture in the pool for each view of a stance.
 _AXES: dict[str, tuple[tuple[float, float, float], tuple[float, float, float]]] = {
@@ -28,8 +30,11 @@ VIEW_OF = {"side-under": "side", "side-above": "side", "front-under": "front", "
 PX_PER_M = 150.0
 #: What is drawn of each body part: joints in order, and their thickness.
 _LIMBS = {
-    "arm": (("shoulder", "elbow", "wrist", "fingertip"), ("shoulder", "elbow", "wrist")),
-    "leg": (("hip", "knee", "ankle", "toe"), ("hip", "knee", "ankle")),
+    "arm": (
+        ("shoulder", "elbow", "wrist", "fingertip"),
+        ("shoulder", "elbow", "wrist", "fingertip"),
+    ),
+    "leg": (("hip", "knee", "ankle", "toe"), ("hip", "knee", "ankle", "toe")),
 }
 #: Left, top, width and height of the drawing for each view; off the wall the body lies deeper.
 _BOXES = {
@@ -111,7 +116,7 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
 
     # Away from the eye is positive in `toward`; draw the farthest first.
     parts: list[tuple[float, list[Piece]]] = []
-    neck, pelvis = flat("neck"), flat("pelvis")
+    neck = flat("neck")
     middle = neck[1]
     for side in ("left", "right"):
         for names, radii in _LIMBS.values():
@@ -119,24 +124,21 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
             depth = float(np.mean([s[1] for s in spots]))
             tone = "far" if depth > middle + 0.04 else "near"
             pieces = [
-                _piece(a[0], b[0], RADII[r] * 1.7, tone)
-                for a, b, r in zip(spots, spots[1:], radii, strict=False)
+                piece
+                for a, b, r, q in zip(spots, spots[1:], radii, radii[1:], strict=False)
+                for piece in _tapered(a[0], b[0], RADII[r], RADII[q], tone)
             ]
             if "wrist" in names:
                 thumb = flat(f"{side}_thumb")[0]
                 pieces.append(_piece(spots[2][0], thumb, RADII["thumb"] * 2, tone))
             if "hip" in names:
-                hem = spots[0][0] + 0.4 * (spots[1][0] - spots[0][0])
-                pieces.append(_piece(spots[0][0], hem, RADII["hip"] * 1.75, "suit"))
+                hem = spots[0][0] + 0.36 * (spots[1][0] - spots[0][0])
+                thin = RADII["hip"] + 0.36 * (RADII["knee"] - RADII["hip"])
+                pieces += _tapered(spots[0][0], hem, RADII["hip"] * 1.02, thin * 1.04, "suit")
             parts.append((depth, pieces))
-    trunk = [
-        _piece(flat(f"{s}_shoulder")[0], flat(f"{s}_hip")[0], RADII["chest"] * 1.05, "trunk")
-        for s in ("left", "right")
-    ]
-    trunk.append(_piece(neck[0], pelvis[0], RADII["chest"] * 1.7, "trunk"))
-    low = neck[0] + 0.78 * (pelvis[0] - neck[0])
-    trunk.append(_piece(low, pelvis[0], RADII["seat"] * 1.85, "suit"))
-    trunk.append(_piece(flat("left_hip")[0], flat("right_hip")[0], RADII["seat"] * 1.3, "suit"))
+    body = _body(joints, n, view == "front", right, down)
+    throat = flat("crown")[0] + 0.5 * (neck[0] - flat("crown")[0])
+    trunk = [_piece(throat, neck[0], RADII["neck"] * 1.9, "trunk"), *body]
     parts.append((middle, trunk))
     crown = flat("crown")
     centre = crown[0] + (neck[0] - crown[0]) * 0.35
@@ -159,6 +161,25 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
         None if view == "above" else 0.0,
         _words(stroke, phase, view, events, fault),
     )
+
+
+def _body(
+    joints: Pose, n: int, from_front: bool, right: NDArray[np.float64], down: NDArray[np.float64]
+) -> list[Piece]:
+    """The trunk as lines across it, close enough to make one shape."""
+    parts = sections(joints, n, Build().height_m)
+    found = []
+    for a, b in itertools.pairwise(parts):
+        for share in (0.0, 0.34, 0.67):
+            ends = [
+                np.array([spot @ right, spot @ down]) * PX_PER_M
+                for spot in ((1 - share) * a.left + share * b.left,
+                             (1 - share) * a.right + share * b.right)
+            ]  # fmt: skip
+            thick = 2 * ((1 - share) * a.radius_m + share * b.radius_m)
+            found.append(_piece(ends[0], ends[1], thick, "suit" if a.suit else "trunk"))
+    # From the front the chest hides the seat; across the body the suit lies over the skin.
+    return found if from_front else sorted(found, key=lambda piece: piece.tone == "suit")
 
 
 Flat = tuple[float, float]
@@ -189,6 +210,19 @@ def _flat(stroke: str, phase: float, view: str, places: Sequence[Sequence[str]])
 def _piece(a: NDArray[np.float64], b: NDArray[np.float64], thick_m: float, tone: str) -> Piece:
     x1, y1, x2, y2 = (round(float(v), 1) for v in (*a, *b))
     return Piece(x1, y1, x2, y2, round(thick_m * PX_PER_M, 1), tone)
+
+
+def _tapered(
+    a: NDArray[np.float64], b: NDArray[np.float64], from_m: float, to_m: float, tone: str
+) -> list[Piece]:
+    """A limb from a to b that narrows from one half thickness to another."""
+    steps = 7
+    found = []
+    for k in range(steps):
+        start, end = a + (b - a) * k / steps, a + (b - a) * (k + 1) / steps
+        thick = 1.9 * (from_m + (to_m - from_m) * (k + 0.5) / steps)
+        found.append(_piece(start, end, thick, tone))
+    return found
 
 
 def _words(stroke: str, phase: float, view: str, events: dict[str, float], fault: str) -> str:

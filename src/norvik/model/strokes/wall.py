@@ -4,28 +4,39 @@ from __future__ import annotations
 
 import numpy as np
 
-from norvik.model import body
+from norvik.model import body, legs, proportions
 from norvik.model.body import Build, Key, Pose, Seconds
 from norvik.model.schedule import PUSH_S, Schedule
+from norvik.model.speed import swum_speed
 from norvik.model.strokes import freestyle
 
-DEEP_M = 0.85
+#: Depth of the neck in the glide, metres, and of a dolphin kick's wave at neck and pelvis (half of
+#: its height): it grows from head to toe (recalled of published undulation, not looked up).
+DEEP_M, NECK_WAVE_M, PELVIS_WAVE_M = 0.70, 0.02, 0.05
+#: Travel of the ankles in a dolphin kick at a height of 1.78 m, metres.
+DOLPHIN_M = 0.40
+#: The body is up this long before the first hand leaves the water, seconds.
+_UP_BEFORE_S = 0.30
 
 
 def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     d = build.dial
     joints: Pose = {}
     breakout = plan.wall("breakout")
-    climb_s = 1.5 - 0.9 * d("wall-steep")
+    climb_s = 1.9 - 1.45 * d("wall-steep")
     # How far the body has come up: 0 deep, 1 swimming at the surface.
-    up = body.ease(np.clip((t - breakout + climb_s) / climb_s, 0, 1))
+    up = body.ease(
+        np.clip((t - breakout + _UP_BEFORE_S * (1 - d("wall-steep")) + climb_s) / climb_s, 0, 1)
+    )
     depth = DEEP_M + (freestyle.DEPTH_M - DEEP_M) * up
     roll = np.deg2rad(freestyle.roll_deg(build)) * freestyle.roll_swing(plan, t) * up
     climbing = np.gradient(-depth, t) / np.maximum(0.6, speed(plan, t))
-    pitch = np.arctan(climbing) * 0.9 + np.deg2rad(1.5) * up
-    body.trunk(joints, build, pitch, roll, body.stack(0, 0, -depth, t.size), 0 * t)
+    line = np.arctan(climbing) * 0.9 + np.deg2rad(3.0) * up
+    neck_wave, pelvis_wave = undulation(plan, build, t)
+    pelvis = -depth - np.sin(line) * proportions.TRUNK * build.height_m + pelvis_wave
+    pitch = body.spine(joints, build, -depth + neck_wave, pelvis, roll, 0 * t)
     early = d("wall-head-up") * (1 - up)
-    turn = freestyle.head_turn(plan.breaths, t)
+    turn = freestyle.head_turn(plan, build, swum_speed("wall", build, plan), t)
     body.head(joints, build, pitch + np.deg2rad(4) + np.deg2rad(50) * early, turn, up=-1)
     ahead = {}
     for side, _ in body.SIDES:
@@ -37,13 +48,33 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     freestyle.arms(joints, plan, build, t, "wall", ahead)
     dolphins = [b for b in plan.beats if b[1] == "both"]
     kicking = np.clip((t - (dolphins[-1][0] if dolphins else 0)) / 0.3, 0, 1)
-    large = 0.36 * (1 + 1.2 * d("wall-kick-wide"))
-    size = large + (build.kick_m - large) * kicking
-    knees = 0.42 + 0.58 * kicking + 1.6 * d("wall-knees")
-    body.beating_legs(joints, build, pitch, plan.beats, t, size, knees=knees)
+    large = DOLPHIN_M * build.height_m / 1.78 * (1 + 0.8 * d("wall-kick-wide"))
+    size = large + (legs.kick_m(build) - large) * kicking
+    knees = 1.0 + 1.5 * d("wall-knees")
+    rest = line + 0.10 * (1 - kicking) + freestyle.REST * kicking
+    legs.kicking_legs(joints, build, rest, plan.beats, t, size, knees=knees)
     still = np.clip((t - PUSH_S - 0.2) / 0.4, 0, 1)
     _straight_until(joints, build, pitch, still)
     return joints
+
+
+def undulation(plan: Schedule, build: Build, t: Seconds) -> tuple[Seconds, Seconds]:
+    """Rise of neck and pelvis in the dolphin kicks, metres.
+
+    The pelvis is highest just after the feet are lowest; the neck was a quarter of a kick before.
+    """
+    beats = [time_s for time_s, side in plan.beats if side == "both"]
+    if len(beats) < 2:
+        return 0 * t, 0 * t
+    period = float(np.median(np.diff(beats)))
+    phase = 2 * np.pi * (t - beats[0]) / period
+    begins = np.clip((t - beats[0] + period) / (0.8 * period), 0, 1)
+    ends = np.clip((beats[-1] + 0.6 * period - t) / (0.6 * period), 0, 1)
+    strength = body.ease(begins) * body.ease(ends) * build.height_m / 1.78
+    return (
+        NECK_WAVE_M * strength * np.cos(phase + 2 * np.pi * 0.12),
+        PELVIS_WAVE_M * strength * np.cos(phase - 2 * np.pi * 0.13),
+    )
 
 
 def speed(plan: Schedule, t: Seconds) -> Seconds:
