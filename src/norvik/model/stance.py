@@ -18,13 +18,10 @@ from norvik.model.pose import Pose, pose
 from norvik.model.schedule import PUSH_S, schedule
 from norvik.model.trunk import sections
 
-#: Right and down of the picture in the pool for each view of a stance.
-_AXES: dict[str, tuple[tuple[float, float, float], tuple[float, float, float]]] = {
-    "side": ((1, 0, 0), (0, 0, -1)),
-    "front": ((0, 1, 0), (0, 0, -1)),
-    "above": ((1, 0, 0), (0, -1, 0)),
-}
-VIEWS = tuple(_AXES)
+#: Degrees that the eye goes round the swimmer and over it for each view of a stance: 0, 0 looks
+#: across the swimmer from the right, the head to the right of the picture.
+EYES: dict[str, tuple[int, int]] = {"side": (0, 0), "front": (90, 0), "above": (0, 90)}
+VIEWS = tuple(EYES)
 #: Stance view that shows what a camera's view shows.
 VIEW_OF = {"side-under": "side", "side-above": "side", "front-under": "front", "overhead": "above"}
 PX_PER_M = 150.0
@@ -46,6 +43,14 @@ _WALL_BOXES = {
     "side": (-255.0, -110.0, 400.0, 300.0),
     "front": (-150.0, -130.0, 300.0, 330.0),
 }
+#: Width and height of the drawing from any other place: room for the whole body each way.
+_ROUND_BOX = (440.0, 300.0)
+#: Middle of the body, metres from under the neck: what an eye that goes round it looks at.
+_MIDDLE = (-0.35, 0.0, -0.05)
+#: Over or under this many degrees the water's surface is no line any more.
+_LEVEL_DEG = 4
+#: From this difference in depth on, metres, the trunk is looked along.
+_ALONG_M = 0.3
 #: Steps of a cycle at which stances are worked out.
 STEPS = 48
 
@@ -99,22 +104,64 @@ def events_of(stroke: str) -> dict[str, float]:
     return _cycle(stroke, "", 0.0)[2]
 
 
+def cycle_seconds(stroke: str) -> float:
+    """How long the figure's cycle takes at its usual rate."""
+    return _cycle(stroke, "", 0.0)[1]
+
+
 @lru_cache(maxsize=512)
 def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float = 1.0) -> Stance:
     """The figure at a share of the cycle (0..1), seen from "side", "front" or "above".
 
     fault: a dial turned to `amount`. KeyError for an unknown stroke, view or fault.
     """
+    box = _BOXES[view] if stroke != "wall" or view == "above" else _WALL_BOXES[view]
+    return _seen(stroke, phase, EYES[view], box, f"from {view}", fault, amount)
+
+
+@lru_cache(maxsize=1024)
+def stance_from(
+    stroke: str, phase: float, round_deg: int, over_deg: int, fault: str = "", amount: float = 1.0
+) -> Stance:
+    """The figure as an eye sees it that went round the swimmer and over it, in degrees.
+
+    round_deg: 0 from its right side, 90 from in front, 180 from its left side. over_deg: 90 from
+    above, -90 from below. KeyError for an unknown stroke or fault.
+    """
+    right, down = axes(round_deg, over_deg)
+    middle = np.array(_MIDDLE) - np.array([0.0, 0.0, 0.25 if stroke == "wall" else 0.0])
+    width, height = _ROUND_BOX
+    box = (
+        round(float(middle @ right) * PX_PER_M - width / 2, 1),
+        round(float(middle @ down) * PX_PER_M - height / 2, 1), width, height,
+    )  # fmt: skip
+    where = f"from {round_deg} degrees round and {over_deg} over"
+    return _seen(stroke, phase, (round_deg, over_deg), box, where, fault, amount)
+
+
+def axes(round_deg: float, over_deg: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Right and down of the picture in the pool, for an eye that went round and over."""
+    turn, over = np.deg2rad(round_deg), np.deg2rad(over_deg)
+    right = np.array([np.cos(turn), np.sin(turn), 0.0])
+    ahead = np.array([-np.sin(turn), np.cos(turn), 0.0])
+    down = -np.cos(over) * np.array([0.0, 0.0, 1.0]) - np.sin(over) * ahead
+    return right, down
+
+
+def _seen(
+    stroke: str, phase: float, eye: tuple[int, int], box: tuple[float, float, float, float],
+    where: str, fault: str, amount: float,
+) -> Stance:  # fmt: skip
     joints, _, events = _cycle(stroke, fault, amount)
     n = round(phase * STEPS) % STEPS
-    right, down = (np.array(a, float) for a in _AXES[view])
-    toward = np.cross(right, down)
+    right, down = axes(*eye)
+    away = np.cross(right, down)
 
     def flat(name: str) -> tuple[NDArray[np.float64], float]:
         point = joints[name][n]
-        return np.array([point @ right, point @ down]) * PX_PER_M, float(point @ toward)
+        return np.array([point @ right, point @ down]) * PX_PER_M, float(point @ away)
 
-    # Away from the eye is positive in `toward`; draw the farthest first.
+    # Away from the eye is positive; the farthest is drawn first.
     parts: list[tuple[float, list[Piece]]] = []
     neck = flat("neck")
     middle = neck[1]
@@ -136,50 +183,57 @@ def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float 
                 thin = RADII["hip"] + 0.36 * (RADII["knee"] - RADII["hip"])
                 pieces += _tapered(spots[0][0], hem, RADII["hip"] * 1.02, thin * 1.04, "suit")
             parts.append((depth, pieces))
-    body = _body(joints, n, view == "front", right, down)
-    throat = flat("crown")[0] + 0.5 * (neck[0] - flat("crown")[0])
-    trunk = [_piece(throat, neck[0], RADII["neck"] * 1.9, "trunk"), *body]
-    parts.append((middle, trunk))
     crown = flat("crown")
-    centre = crown[0] + (neck[0] - crown[0]) * 0.35
-    face = joints["face"][n]
-    look = np.array([face @ right, face @ down]) * PX_PER_M * RADII["head"]
-    parts.append(
-        (
-            crown[1] - 0.02,
-            [
-                _piece(centre, centre, RADII["head"] * 2, "head"),
-                _piece(centre - 0.4 * look, centre - 0.2 * look, RADII["head"] * 1.75, "cap"),
-            ],
-        )
-    )
+    throat = crown[0] + 0.5 * (neck[0] - crown[0])
+    trunk = [_piece(throat, neck[0], RADII["neck"] * 1.9, "trunk")]
+    parts.append((middle, [*trunk, *_body(joints, n, right, down)]))
+    parts.append((crown[1] - 0.02, _head(joints, n, right, down)))
     drawn = tuple(p for _, group in sorted(parts, key=lambda k: -k[0]) for p in group)
-    box = _BOXES[view] if stroke != "wall" or view == "above" else _WALL_BOXES[view]
-    return Stance(
-        drawn,
-        box,
-        None if view == "above" else 0.0,
-        _words(stroke, phase, view, events, fault),
-    )
+    level = abs(eye[1]) <= _LEVEL_DEG
+    return Stance(drawn, box, 0.0 if level else None, _words(stroke, phase, where, events, fault))
+
+
+def _head(
+    joints: Pose, n: int, right: NDArray[np.float64], down: NDArray[np.float64]
+) -> list[Piece]:
+    """A ball with its cap, on the side that the face is not."""
+    crown, neck, face = (joints[name][n] for name in ("crown", "neck", "face"))
+    away = np.cross(right, down)
+
+    def flat(point: NDArray[np.float64]) -> NDArray[np.float64]:
+        return np.array([point @ right, point @ down]) * PX_PER_M
+
+    centre = crown + 0.35 * (neck - crown)
+    along = (crown - neck) / float(np.linalg.norm(crown - neck))
+    # The more the face is seen, the less of the cap: it stays on the crown.
+    facing = max(0.0, -float(face @ away))
+    spot = centre + RADII["head"] * ((0.14 + 0.40 * facing) * along - 0.30 * face)
+    size = RADII["head"] * (1.75 - 0.55 * facing)
+    head = _piece(flat(centre), flat(centre), RADII["head"] * 2, "head")
+    return [head, _piece(flat(spot), flat(spot), size, "cap")]
 
 
 def _body(
-    joints: Pose, n: int, from_front: bool, right: NDArray[np.float64], down: NDArray[np.float64]
+    joints: Pose, n: int, right: NDArray[np.float64], down: NDArray[np.float64]
 ) -> list[Piece]:
     """The trunk as lines across it, close enough to make one shape."""
     parts = sections(joints, n, Build().height_m)
-    found = []
+    away = np.cross(right, down)
+    found: list[tuple[float, Piece]] = []
     for a, b in itertools.pairwise(parts):
         for share in (0.0, 0.34, 0.67):
-            ends = [
-                np.array([spot @ right, spot @ down]) * PX_PER_M
-                for spot in ((1 - share) * a.left + share * b.left,
-                             (1 - share) * a.right + share * b.right)
-            ]  # fmt: skip
+            left = (1 - share) * a.left + share * b.left
+            end = (1 - share) * a.right + share * b.right
+            ends = [np.array([spot @ right, spot @ down]) * PX_PER_M for spot in (left, end)]
             thick = 2 * ((1 - share) * a.radius_m + share * b.radius_m)
-            found.append(_piece(ends[0], ends[1], thick, "suit" if a.suit else "trunk"))
-    # From the front the chest hides the seat; across the body the suit lies over the skin.
-    return found if from_front else sorted(found, key=lambda piece: piece.tone == "suit")
+            piece = _piece(ends[0], ends[1], thick, "suit" if a.suit else "trunk")
+            found.append((float((left + end) @ away) / 2, piece))
+    depths = [depth for depth, _ in found]
+    if max(depths) - min(depths) > _ALONG_M:
+        # Looked along the body its near end hides the far one.
+        return [piece for _, piece in sorted(found, key=lambda k: -k[0])]
+    # Across it the suit lies over the skin.
+    return [piece for _, piece in sorted(found, key=lambda k: k[1].tone == "suit")]
 
 
 Flat = tuple[float, float]
@@ -202,7 +256,7 @@ def _flat(stroke: str, phase: float, view: str, places: Sequence[Sequence[str]])
     """Where the middles of groups of joints lie in the drawing."""
     joints = _cycle(stroke, "", 0.0)[0]
     n = round(phase * STEPS) % STEPS
-    right, down = (np.array(a, float) for a in _AXES[view])
+    right, down = axes(*EYES[view])
     middles = [np.mean([joints[name][n] for name in names], axis=0) for names in places]
     return [(float(m @ right) * PX_PER_M, float(m @ down) * PX_PER_M) for m in middles]
 
@@ -225,11 +279,11 @@ def _tapered(
     return found
 
 
-def _words(stroke: str, phase: float, view: str, events: dict[str, float], fault: str) -> str:
+def _words(stroke: str, phase: float, where: str, events: dict[str, float], fault: str) -> str:
     passed = [e for e, share in events.items() if share <= phase + 1e-9]
-    where = f"just after {passed[-1]}" if passed else "at the start"
+    when = f"just after {passed[-1]}" if passed else "at the start"
     shown = f", showing {fault.replace('-', ' ')}" if fault else ""
-    return f"Model swimmer in {stroke}, seen from {view}, {where}{shown}"
+    return f"Model swimmer in {stroke}, seen {where}, {when}{shown}"
 
 
 @lru_cache(maxsize=128)

@@ -45,7 +45,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     arms(joints, plan, build, t)
     spread = 0.34 * d("scissor") * breathing + 0.0 * t
     legs.kicking_legs(
-        joints, build, pitch + REST + 0 * t, plan.beats, t, legs.kick_m(build), 1 + 1.6 * d("kick-knees"),
+        joints, build, pitch + REST + 0.12 * d("kick-knees") + 0 * t, plan.beats, t, legs.kick_m(build), 1 + 1.6 * d("kick-knees"),
         spread=spread,
     )  # fmt: skip
     return joints

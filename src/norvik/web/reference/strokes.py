@@ -10,7 +10,17 @@ from norvik.core.strokes import STROKES as SWUM
 from norvik.core.strokes.definitions import definitions
 from norvik.model.dials import DIALS
 from norvik.model.schedule import STROKES
-from norvik.model.stance import STEPS, VIEWS, events_of, plainest_phase, stance
+from norvik.model.stance import (
+    EYES,
+    STEPS,
+    VIEWS,
+    Stance,
+    cycle_seconds,
+    events_of,
+    plainest_phase,
+    stance,
+    stance_from,
+)
 from norvik.web.shared.database import database
 from norvik.workflow.own_catalogue import tables_of
 
@@ -34,7 +44,7 @@ def figure(stroke: str) -> ResponseReturnValue:
 
 
 def _context(stroke: str) -> dict[str, object]:
-    view = request.args.get("view", "side")
+    view, eye = request.args.get("view", "side"), _eye()
     step = request.args.get("step", type=int)
     fault = request.args.get("fault", "")
     dials = [d for d in DIALS.values() if d.stroke == stroke]
@@ -44,6 +54,12 @@ def _context(stroke: str) -> dict[str, object]:
         step = round(plainest_phase(fault) * STEPS) if fault else 0
     view = view if view in VIEWS else "side"
     phase = step % STEPS / STEPS
+
+    def seen(of_fault: str = "") -> Stance:
+        if eye is not None:
+            return stance_from(stroke, phase, *eye, of_fault)
+        return stance(stroke, phase, view, of_fault)
+
     return {
         "stroke": stroke,
         "strokes": STROKES,
@@ -56,9 +72,25 @@ def _context(stroke: str) -> dict[str, object]:
         "events": events_of(stroke),
         "definitions": definitions(stroke),
         "names": _fault_names(),
-        "good": stance(stroke, phase, view),
-        "bad": stance(stroke, phase, view, fault) if fault else None,
+        "good": seen(),
+        "bad": seen(fault) if fault else None,
+        "laid": bool(request.args.get("laid")),
+        "eye": eye or EYES[view],
+        "turned": eye is not None,
+        "cycle_s": cycle_seconds(stroke),
+        "per_cycle": SWUM[stroke].strokes_per_cycle if stroke in SWUM else 2,
     }
+
+
+def _eye() -> tuple[int, int] | None:
+    """Degrees that the eye went round the swimmer and over it; None where a named view is asked.
+
+    In steps of five degrees, so that the same figure is not worked out for every pixel of a drag.
+    """
+    turn, over = (request.args.get(name, type=int) for name in ("round", "over"))
+    if turn is None or over is None:
+        return None
+    return 5 * round(turn / 5) % 360, 5 * round(max(-90, min(90, over)) / 5)
 
 
 def _fault_names() -> dict[str, str]:
