@@ -108,7 +108,7 @@ AKSEL = Take(
     Build(
         height_m=1.86,
         roll_deg=40,
-        kick_m=0.19,
+        kick_m=0.33,
         metres_per_cycle=2.3,
         dials={"straight-arm": 0.8, "crossing": 0.5, "over-rotation": 0.8},
     ),
@@ -134,7 +134,7 @@ PETRA = Take(
         variation=0.03,
         seed=5,
     ),
-    Build(height_m=1.68, roll_deg=34, kick_m=0.2, dials={"legs-low": 0.7}),
+    Build(height_m=1.68, roll_deg=34, kick_m=0.34, dials={"legs-low": 0.7}),
     seconds=9,
     jitter=0.35,
     skin=(150, 184, 232),
