@@ -317,6 +317,30 @@ def test_the_hips_of_butterfly_rise_with_each_of_the_two_kicks() -> None:
         assert second > between + 0.04
 
 
+@pytest.mark.parametrize(
+    ("stroke", "least", "most"),
+    [("freestyle", 0, 0.01), ("backstroke", 0, 0.01), ("breaststroke", 0.28, 0.45),
+     ("butterfly", 0.12, 0.30)],
+)  # fmt: skip
+def test_the_body_goes_quicker_and_slower_within_a_cycle(
+    stroke: str, least: float, most: float
+) -> None:
+    """Standard deviation over mean: 30 to 45 % in breaststroke, 15 to 30 % in butterfly."""
+    for pace in PACES[stroke]:
+        swim = swum(stroke, pace)
+        speed = np.gradient(swim.travelled, swim.t)
+        whole = swim.between(swim.whole("left")[0]["end"], swim.whole("left")[-1]["end"])
+        assert speed[whole].mean() == pytest.approx(swim.speed, rel=0.03)
+        assert least <= speed[whole].std() / speed[whole].mean() <= most
+        assert speed[whole].min() > 0.1
+        if stroke == "breaststroke":
+            legs = [leg for leg in swim.plan.legs if leg.heels > 1 and leg.close < SECONDS - 1]
+            slow = [speed[round(leg.set * FPS)] for leg in legs]
+            quick = [speed[round(leg.close * FPS)] for leg in legs]
+            assert max(slow) < 0.6 * swim.speed
+            assert min(quick) > 1.2 * swim.speed
+
+
 def test_the_surface_beside_the_face_lies_lower_the_faster_the_swim() -> None:
     """v^2 / 2g is the height of stagnation: 11.5 cm at 1.5 m/s."""
     assert surface.trough_m(1.5) == pytest.approx(0.45 * 0.1147, rel=1e-3)

@@ -8,6 +8,7 @@ import numpy as np
 
 from norvik.model.body import Build, Pose, Seconds
 from norvik.model.schedule import Schedule
+from norvik.model.speed import within_cycle
 from norvik.model.strokes import backstroke, breaststroke, butterfly, freestyle, wall
 
 __all__ = ["Build", "Pose", "pose", "travelled"]
@@ -31,6 +32,6 @@ def travelled(plan: Schedule, times_s: Seconds, stroke: str, speed_m_s: float) -
     if stroke == "wall":
         speeds = wall.speed(plan, times_s) * speed_m_s / 1.5
     else:
-        speeds = np.full_like(times_s, speed_m_s)
+        speeds = speed_m_s * within_cycle(plan, stroke, times_s)
     steps = np.diff(times_s, prepend=times_s[0]) * speeds
     return np.cumsum(steps)
