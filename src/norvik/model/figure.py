@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
+from norvik.model.hand import hand_sections
 from norvik.model.head import paint_head
 from norvik.model.paint import Colour, Image, disc, hulls, limb, mix
 from norvik.model.pose import Pose
@@ -19,8 +20,6 @@ RADII = {
     "shoulder": 0.056,
     "elbow": 0.042,
     "wrist": 0.030,
-    "palm": 0.034,
-    "fingertip": 0.013,
     "thumb": 0.011,
     "hip": 0.088,
     "knee": 0.055,
@@ -89,40 +88,36 @@ class Figure:
         for side in ("left", "right"):
             arm = tuple(f"{side}_{j}" for j in ("shoulder", "elbow", "wrist"))
             leg = tuple(f"{side}_{j}" for j in ("hip", "knee", "ankle"))
-            part(arm, lambda share, s=side: self._arm(image, view, s, share), 0.01)  # type: ignore[misc]
+            hand = hand_sections(pose, side, n, 1.78 * self._size)
+            part(
+                arm,
+                lambda share, s=side, h=hand: self._arm(image, view, s, h, travelled_m, share),  # type: ignore[misc]
+                0.01,
+            )
             part(leg, lambda share, s=side: self._leg(image, view, s, share))  # type: ignore[misc]
         for _, painting in sorted(parts, key=lambda k: -k[0]):
             painting()
 
-    def _arm(self, image: Image, view: _View, side: str, haze: float) -> None:
+    def _arm(
+        self, image: Image, view: _View, side: str, hand: list[Section], travelled_m: float,
+        haze: float,
+    ) -> None:  # fmt: skip
         colour = mix(self.skin, WATER, haze)
         at = view.at
-        shoulder, elbow = at[f"{side}_shoulder"], at[f"{side}_elbow"]
-        wrist, tip = at[f"{side}_wrist"], at[f"{side}_fingertip"]
-        r = {
-            name: view.radius(f"{side}_{joint}", name)
-            for name, joint in (
-                ("shoulder", "shoulder"),
-                ("elbow", "elbow"),
-                ("wrist", "wrist"),
-                ("palm", "wrist"),
-                ("fingertip", "fingertip"),
-                ("thumb", "wrist"),
-            )
-        }
-        palm = wrist + 0.42 * (tip - wrist)
+        shoulder, elbow, wrist = (at[f"{side}_{j}"] for j in ("shoulder", "elbow", "wrist"))
+        thumb = at[f"{side}_thumb"]
+        r = {j: view.radius(f"{side}_{j}", j) for j in ("shoulder", "elbow", "wrist")}
+        thin = view.radius(f"{side}_wrist", "thumb")
+        base = wrist + 0.16 * (at[f"{side}_fingertip"] - wrist)
+        limb(image, [base, thumb], [thin * 1.7, thin], mix(colour, (60, 40, 10), 0.12))
         limb(
             image,
-            [wrist + 0.2 * (tip - wrist), at[f"{side}_thumb"]],
-            [r["thumb"] * 1.3, r["thumb"]],
-            mix(colour, (60, 40, 10), 0.12),
-        )
-        limb(
-            image,
-            [shoulder, elbow, elbow + 0.28 * (wrist - elbow), wrist, palm, tip],
-            [r["shoulder"], r["elbow"], r["elbow"] * 1.04, r["wrist"], r["palm"], r["fingertip"]],
+            [shoulder, elbow, elbow + 0.28 * (wrist - elbow), wrist],
+            [r["shoulder"], r["elbow"], r["elbow"] * 1.04, r["wrist"] * 0.9],
             colour,
         )
+        spots, radii, _ = view.across(hand, travelled_m)
+        hulls(image, [(spots[k : k + 2], radii[k : k + 2]) for k in range(len(hand) - 1)], colour)
         self._dot(image, (shoulder, elbow, wrist), r["wrist"])
 
     def _leg(self, image: Image, view: _View, side: str, haze: float) -> None:
@@ -155,12 +150,7 @@ class Figure:
     ) -> None:
         """One closed body; along the line of sight the farthest of it first."""
         skin, suit = mix(self.skin, WATER, haze), mix(self.suit, WATER, haze)
-        ends = np.array([(x.left, x.right) for x in parts])
-        spots = view.camera.project(ends, travelled_m)
-        depths = view.camera.seen(ends, travelled_m)[..., 2].mean(axis=1)
-        radii = [
-            x.radius_m * view.camera.px_per_m(float(d)) for x, d in zip(parts, depths, strict=True)
-        ]
+        spots, radii, depths = view.across(parts, travelled_m)
         neck, crown = view.at["neck"], view.at["crown"]
         throat = crown + 0.55 * (neck - crown)
         limb(image, [throat, neck], [view.radius("neck", "neck")] * 2, skin)
@@ -199,3 +189,14 @@ class _View:
 
     def radius(self, joint: str, part: str) -> float:
         return RADII[part] * self._size * self.camera.px_per_m(float(self._depth[joint]))
+
+    def across(
+        self, parts: list[Section], travelled_m: float
+    ) -> tuple[NDArray[np.float64], list[float], NDArray[np.float64]]:
+        """Ends of sections in pixels, shape (n, 2, 2), their half thickness and their depths."""
+        ends = np.array([(x.left, x.right) for x in parts])
+        depths = self.camera.seen(ends, travelled_m)[..., 2].mean(axis=1)
+        radii = [
+            x.radius_m * self.camera.px_per_m(float(d)) for x, d in zip(parts, depths, strict=True)
+        ]
+        return self.camera.project(ends, travelled_m), radii, depths

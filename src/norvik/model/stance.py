@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -14,9 +14,10 @@ from norvik.model.body import Build
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.figure import RADII
 from norvik.model.film import Take
+from norvik.model.hand import hand_sections
 from norvik.model.pose import Pose, pose
 from norvik.model.schedule import PUSH_S, schedule
-from norvik.model.trunk import sections
+from norvik.model.trunk import Section, sections
 
 #: Degrees that the eye goes round the swimmer and over it for each view of a stance: 0, 0 looks
 #: across the swimmer from the right, the head to the right of the picture.
@@ -27,10 +28,7 @@ VIEW_OF = {"side-under": "side", "side-above": "side", "front-under": "front", "
 PX_PER_M = 150.0
 #: What is drawn of each body part: joints in order, and their thickness.
 _LIMBS = {
-    "arm": (
-        ("shoulder", "elbow", "wrist", "fingertip"),
-        ("shoulder", "elbow", "wrist", "fingertip"),
-    ),
+    "arm": (("shoulder", "elbow", "wrist"), ("shoulder", "elbow", "wrist")),
     "leg": (("hip", "knee", "ankle", "toe"), ("hip", "knee", "ankle", "toe")),
 }
 #: Left, top, width and height of the drawing for each view; off the wall the body lies deeper.
@@ -176,8 +174,11 @@ def _seen(
                 for piece in _tapered(a[0], b[0], RADII[r], RADII[q], tone)
             ]
             if "wrist" in names:
-                thumb = flat(f"{side}_thumb")[0]
-                pieces.append(_piece(spots[2][0], thumb, RADII["thumb"] * 2, tone))
+                tip, thumb = flat(f"{side}_fingertip")[0], flat(f"{side}_thumb")[0]
+                base = spots[2][0] + 0.16 * (tip - spots[2][0])
+                pieces += _tapered(base, thumb, RADII["thumb"] * 1.7, RADII["thumb"], tone)
+                hand = hand_sections(joints, side, n, Build().height_m)
+                pieces += [p for _, p in _lines_across(hand, right, down, {False: tone})]
             if "hip" in names:
                 hem = spots[0][0] + 0.36 * (spots[1][0] - spots[0][0])
                 thin = RADII["hip"] + 0.36 * (RADII["knee"] - RADII["hip"])
@@ -213,11 +214,14 @@ def _head(
     return [head, _piece(flat(spot), flat(spot), size, "cap")]
 
 
-def _body(
-    joints: Pose, n: int, right: NDArray[np.float64], down: NDArray[np.float64]
-) -> list[Piece]:
-    """The trunk as lines across it, close enough to make one shape."""
-    parts = sections(joints, n, Build().height_m)
+def _lines_across(
+    parts: Sequence[Section], right: NDArray[np.float64], down: NDArray[np.float64],
+    tones: Mapping[bool, str],
+) -> list[tuple[float, Piece]]:  # fmt: skip
+    """Lines across a body from section to section, each with how far away it is.
+
+    tones: by whether the suit covers it.
+    """
     away = np.cross(right, down)
     found: list[tuple[float, Piece]] = []
     for a, b in itertools.pairwise(parts):
@@ -226,8 +230,17 @@ def _body(
             end = (1 - share) * a.right + share * b.right
             ends = [np.array([spot @ right, spot @ down]) * PX_PER_M for spot in (left, end)]
             thick = 2 * ((1 - share) * a.radius_m + share * b.radius_m)
-            piece = _piece(ends[0], ends[1], thick, "suit" if a.suit else "trunk")
+            piece = _piece(ends[0], ends[1], thick, tones[a.suit])
             found.append((float((left + end) @ away) / 2, piece))
+    return found
+
+
+def _body(
+    joints: Pose, n: int, right: NDArray[np.float64], down: NDArray[np.float64]
+) -> list[Piece]:
+    """The trunk as lines across it, close enough to make one shape."""
+    parts = sections(joints, n, Build().height_m)
+    found = _lines_across(parts, right, down, {True: "suit", False: "trunk"})
     depths = [depth for depth, _ in found]
     if max(depths) - min(depths) > _ALONG_M:
         # Looked along the body its near end hides the far one.
