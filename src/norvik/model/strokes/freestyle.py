@@ -44,8 +44,10 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     )
     arms(joints, plan, build, t)
     spread = 0.34 * d("scissor") * breathing + 0.0 * t
+    # Knees that bend far take the feet out of the water unless the thighs sink.
+    rest = pitch + REST + 0.12 * d("kick-knees") + 0 * t
     legs.kicking_legs(
-        joints, build, pitch + REST + 0.12 * d("kick-knees") + 0 * t, plan.beats, t, legs.kick_m(build), 1 + 1.6 * d("kick-knees"),
+        joints, build, rest, plan.beats, t, legs.kick_m(build), 1 + 1.6 * d("kick-knees"),
         spread=spread,
     )  # fmt: skip
     return joints
