@@ -8,11 +8,25 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from norvik.store import clips, marks, reviews
+from norvik.store.clips import Clip
 from tests.browser.conftest import until
 from tests.browser.serving import Server
 from tests.clips import numbered_clip
 
 PHONE = {"width": 390, "height": 844}
+
+
+def add_from_the_roll(
+    page: Page, server: Server, database: sqlite3.Connection, folder: Path, frames: int
+) -> Clip:
+    """Add a clip on the phone, as from its camera roll, and wait until it is ready."""
+    page.set_viewport_size(PHONE)
+    page.goto(f"{server.address}/clips/new")
+    roll = numbered_clip(folder / "eirik free.mp4", [k / 30 for k in range(frames)])
+    page.locator("#files").set_input_files([roll])
+    expect(page.locator("#clip-rows .clip-row")).to_have_count(1, timeout=60_000)
+    until(page, lambda: clips.newest_first(database)[0].state == "ready")
+    return clips.newest_first(database)[0]
 
 
 def tap_at(page: Page, frame: int) -> None:
@@ -26,16 +40,10 @@ def test_from_the_camera_roll_to_a_review_by_thumb(
     page: Page, server: Server, worker: None, squad: list[int], database: sqlite3.Connection,
     tmp_path: Path,
 ) -> None:  # fmt: skip
-    page.set_viewport_size(PHONE)
-    page.goto(f"{server.address}/clips/new")
-    roll = numbered_clip(tmp_path / "eirik free.mp4", [k / 30 for k in range(150)])
-    page.locator("#files").set_input_files([roll])
-    expect(page.locator("#clip-rows .clip-row")).to_have_count(1, timeout=60_000)
-    until(page, lambda: clips.newest_first(database)[0].state == "ready")
-    clip = clips.newest_first(database)[0]
+    clip = add_from_the_roll(page, server, database, tmp_path, 150)
     assert clip.swimmer_id == 2
     page.goto(f"{server.address}/clips/{clip.id}/")
-    page.get_by_role("link", name="Short review by thumb").click()
+    page.get_by_role("link", name="Short review").click()
     page.wait_for_selector('#short-stage[data-ready="true"]')
     body = page.locator("#short")
     # Five entries, 20 frames apart, at 30 frames/s: 90 strokes a minute, by both arms in turn.
@@ -60,7 +68,7 @@ def test_from_the_camera_roll_to_a_review_by_thumb(
     expect(
         body.get_by_role("button", name="Hips low, legs sink", exact=True).last
     ).to_have_attribute("aria-pressed", "true")
-    page.get_by_role("link", name="Read it and send").click()
+    page.get_by_role("link", name="Check and send").click()
     page.get_by_role("button", name="Finish review").click()
     with page.expect_download():
         page.get_by_role("link", name="Download to send").click()
@@ -73,13 +81,7 @@ def test_a_tap_while_it_plays_carries_the_frame_of_the_press(
     page: Page, server: Server, worker: None, squad: list[int], database: sqlite3.Connection,
     tmp_path: Path,
 ) -> None:  # fmt: skip
-    page.set_viewport_size(PHONE)
-    page.goto(f"{server.address}/clips/new")
-    roll = numbered_clip(tmp_path / "eirik free.mp4", [k / 30 for k in range(240)])
-    page.locator("#files").set_input_files([roll])
-    expect(page.locator("#clip-rows .clip-row")).to_have_count(1, timeout=60_000)
-    until(page, lambda: clips.newest_first(database)[0].state == "ready")
-    clip = clips.newest_first(database)[0]
+    clip = add_from_the_roll(page, server, database, tmp_path, 240)
     page.goto(f"{server.address}/clips/{clip.id}/short/")
     page.wait_for_selector('#short-stage[data-ready="true"]')
     # An answer that takes its time: the film goes on meanwhile, the mark stays where it was tapped.

@@ -37,7 +37,7 @@ def test_the_figure_is_turned_by_dragging_and_by_keys(page: Page, server: Server
 
 def test_it_is_played_at_the_rate_that_is_typed(page: Page, server: Server) -> None:
     page.goto(f"{server.address}/strokes/backstroke/")
-    page.get_by_label("Played at").fill("60")
+    page.get_by_label("Playback rate").fill("60")
     page.get_by_role("button", name="Play").click()
     seen: set[str] = set()
 
@@ -57,6 +57,6 @@ def test_a_fault_lies_over_how_it_should_look(page: Page, server: Server) -> Non
     page.goto(f"{server.address}/strokes/freestyle/")
     page.get_by_label("Compare with a fault").select_option("legs-low")
     expect(page.locator("#figure svg")).to_have_count(2)
-    page.get_by_label("one over the other").check()
+    page.get_by_label("Overlay the two").check()
     expect(page.locator("#figure svg")).to_have_count(1)
-    expect(page.locator("#figure")).to_contain_text("over how it should look")
+    expect(page.locator("#figure")).to_contain_text("with how it should look as an outline")

@@ -478,13 +478,13 @@ def test_strokes_can_be_turned_and_scrubbed(client: FlaskClient) -> None:
     assert front.count("<svg") == 2
     turned = client.get("/strokes/butterfly/figure?round=43&over=200&step=4").text
     assert 'data-round="45" data-over="90"' in turned
-    assert "seen from 45 degrees round and 90 over" in turned
+    assert "seen turned 45°, 90° from above, just after" in turned
     # From above and below there is no line of the water; a little over it there is.
     assert 'class="line"' not in turned
     assert 'class="line"' in client.get("/strokes/butterfly/figure?round=200&over=2").text
     laid = client.get("/strokes/butterfly/figure?step=4&fault=fly-wide&laid=1").text
     assert laid.count("<svg") == 1
-    assert "over how it should look (outlined)" in laid
+    assert "with how it should look as an outline" in laid
     # The coach's words on the page, not those of the files.
     page = client.get("/strokes/breaststroke/").text
     assert '<dt class="font-bold">recovery</dt>' in page

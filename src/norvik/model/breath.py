@@ -36,22 +36,23 @@ def needed_m(speed_m_s: float, clear_m: float) -> float:
 
 def turned(build: Build, neck_m: float, lift: float, speed_m_s: float) -> tuple[float, float]:
     """Radians of turn at which the mouth passes the surface, and in the middle of the breath."""
-
-    def turn(clear_m: float) -> float:
-        over = needed_m(speed_m_s, clear_m) - neck_m
-        along = 0.5 * proportions.NECK_TO_CROWN * build.height_m * np.sin(lift)
-        cosine = (along - over) / (body.MOUTH * build.height_m * np.cos(lift))
-        return float(np.arccos(np.clip(cosine, -0.9, 0.98)))
-
-    return turn(PASSING_M), turn(CLEAR_M)
+    turns = np.deg2rad(np.arange(10.0, 155.0, 0.25))
+    over = mouth_m(build, np.full_like(turns, lift), turns) + neck_m
+    out, middle = (_least(turns, over, needed_m(speed_m_s, m)) for m in (PASSING_M, CLEAR_M))
+    return out, middle
 
 
 def lifted(build: Build, neck_m: float, speed_m_s: float, clear_m: float) -> float:
     """Radians by which the crown has to rise for a mouth that is clear, the face looking down."""
     lifts = np.deg2rad(np.arange(-30.0, 85.0, 0.25))
-    over = mouth_m(build, lifts, 0 * lifts) + neck_m - needed_m(speed_m_s, clear_m)
-    enough = np.flatnonzero(over >= 0)
-    return float(lifts[enough[0]] if enough.size else lifts[-1])
+    over = mouth_m(build, lifts, np.zeros_like(lifts)) + neck_m
+    return _least(lifts, over, needed_m(speed_m_s, clear_m))
+
+
+def _least(angles: Seconds, height_m: Seconds, needed: float) -> float:
+    """The first angle at which a mouth is high enough; the last one where none is."""
+    enough = np.flatnonzero(height_m >= needed)
+    return float(angles[enough[0]] if enough.size else angles[-1])
 
 
 def through_breaths(

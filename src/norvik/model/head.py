@@ -1,5 +1,4 @@
-"""The head as a ball in light: skin, cap, goggles with their strap, lips; nose and chin beyond
-it."""
+"""The head as a ball in light: skin, cap, goggles with their strap, lips, nose and chin."""
 
 from __future__ import annotations
 

@@ -21,25 +21,32 @@ from norvik.model.trunk import Section, sections
 
 #: Degrees that the eye goes round the swimmer and over it for each view of a stance: 0, 0 looks
 #: across the swimmer from the right, the head to the right of the picture.
-EYES: dict[str, tuple[int, int]] = {"side": (0, 0), "front": (90, 0), "above": (0, 90)}
+EYES: dict[str, tuple[int, int]] = {
+    "side": (0, 0), "front": (90, 0), "above": (0, 90), "below": (0, -90),
+}  # fmt: skip
 VIEWS = tuple(EYES)
+_SWIM = {"wall": "off the wall"}
+_FROM = {
+    "side": "from the side", "front": "from in front", "above": "from above",
+    "below": "from below",
+}  # fmt: skip
 #: Stance view that shows what a camera's view shows.
 VIEW_OF = {"side-under": "side", "side-above": "side", "front-under": "front", "overhead": "above"}
 PX_PER_M = 150.0
-#: What is drawn of each body part: joints in order, and their thickness.
-_LIMBS = {
-    "arm": (("shoulder", "elbow", "wrist"), ("shoulder", "elbow", "wrist")),
-    "leg": (("hip", "knee", "ankle", "toe"), ("hip", "knee", "ankle", "toe")),
-}
+#: The joints of each limb, in order.
+_LIMBS = (("shoulder", "elbow", "wrist"), ("hip", "knee", "ankle", "toe"))
 #: Left, top, width and height of the drawing for each view; off the wall the body lies deeper.
 _BOXES = {
     "side": (-255.0, -125.0, 400.0, 260.0),
     "front": (-150.0, -170.0, 300.0, 320.0),
     "above": (-255.0, -150.0, 400.0, 300.0),
+    "below": (-255.0, -150.0, 400.0, 300.0),
 }
 _WALL_BOXES = {
     "side": (-255.0, -110.0, 400.0, 300.0),
     "front": (-150.0, -130.0, 300.0, 330.0),
+    "above": _BOXES["above"],
+    "below": _BOXES["below"],
 }
 #: Width and height of the drawing from any other place: room for the whole body each way.
 _ROUND_BOX = (440.0, 300.0)
@@ -67,15 +74,19 @@ class Piece:
 
 @dataclass(frozen=True, slots=True)
 class Stance:
-    """pieces: far ones first. box: left, top, width, height. surface_y: the water line or None.
+    """The figure drawn.
 
-    words: the description for those who cannot see it.
+    pieces: far ones first. box: left, top, width, height. surface_y: the water line or None. words:
+    the description for those who cannot see it. after: the last event before it, or empty. fault:
+    the one that it shows, or empty.
     """
 
     pieces: tuple[Piece, ...]
     box: tuple[float, float, float, float]
     surface_y: float | None
     words: str
+    after: str = ""
+    fault: str = ""
 
 
 @lru_cache(maxsize=64)
@@ -109,12 +120,12 @@ def cycle_seconds(stroke: str) -> float:
 
 @lru_cache(maxsize=512)
 def stance(stroke: str, phase: float, view: str, fault: str = "", amount: float = 1.0) -> Stance:
-    """The figure at a share of the cycle (0..1), seen from "side", "front" or "above".
+    """The figure at a share of the cycle (0..1), seen from a view of VIEWS.
 
     fault: a dial turned to `amount`. KeyError for an unknown stroke, view or fault.
     """
-    box = _BOXES[view] if stroke != "wall" or view == "above" else _WALL_BOXES[view]
-    return _seen(stroke, phase, EYES[view], box, f"from {view}", fault, amount)
+    box = (_WALL_BOXES if stroke == "wall" else _BOXES)[view]
+    return _seen(stroke, phase, EYES[view], box, _FROM[view], fault, amount)
 
 
 @lru_cache(maxsize=1024)
@@ -133,7 +144,12 @@ def stance_from(
         round(float(middle @ right) * PX_PER_M - width / 2, 1),
         round(float(middle @ down) * PX_PER_M - height / 2, 1), width, height,
     )  # fmt: skip
-    where = f"from {round_deg} degrees round and {over_deg} over"
+    level = (
+        "level"
+        if over_deg == 0
+        else f"{abs(over_deg)}° from {'above' if over_deg > 0 else 'below'}"
+    )
+    where = f"turned {round_deg}°, {level}"
     return _seen(stroke, phase, (round_deg, over_deg), box, where, fault, amount)
 
 
@@ -164,13 +180,13 @@ def _seen(
     neck = flat("neck")
     middle = neck[1]
     for side in ("left", "right"):
-        for names, radii in _LIMBS.values():
+        for names in _LIMBS:
             spots = [flat(f"{side}_{name}") for name in names]
             depth = float(np.mean([s[1] for s in spots]))
             tone = "far" if depth > middle + 0.04 else "near"
             pieces = [
                 piece
-                for a, b, r, q in zip(spots, spots[1:], radii, radii[1:], strict=False)
+                for a, b, r, q in zip(spots, spots[1:], names, names[1:], strict=False)
                 for piece in _tapered(a[0], b[0], RADII[r], RADII[q], tone)
             ]
             if "wrist" in names:
@@ -191,7 +207,10 @@ def _seen(
     parts.append((crown[1] - 0.02, _head(joints, n, right, down)))
     drawn = tuple(p for _, group in sorted(parts, key=lambda k: -k[0]) for p in group)
     level = abs(eye[1]) <= _LEVEL_DEG
-    return Stance(drawn, box, 0.0 if level else None, _words(stroke, phase, where, events, fault))
+    passed = [e for e, share in events.items() if share <= phase + 1e-9]
+    words = f"Model swimmer {_SWIM.get(stroke, f'in {stroke}')}, seen {where}"
+    after = passed[-1] if passed else ""
+    return Stance(drawn, box, 0.0 if level else None, words, after, fault)
 
 
 def _head(
@@ -290,13 +309,6 @@ def _tapered(
         thick = 1.9 * (from_m + (to_m - from_m) * (k + 0.5) / steps)
         found.append(_piece(start, end, thick, tone))
     return found
-
-
-def _words(stroke: str, phase: float, where: str, events: dict[str, float], fault: str) -> str:
-    passed = [e for e, share in events.items() if share <= phase + 1e-9]
-    when = f"just after {passed[-1]}" if passed else "at the start"
-    shown = f", showing {fault.replace('-', ' ')}" if fault else ""
-    return f"Model swimmer in {stroke}, seen {where}, {when}{shown}"
 
 
 @lru_cache(maxsize=128)

@@ -40,9 +40,8 @@ def cut_out(
 
     Raises MarkError for an unknown stroke, FootageError for frames that cannot be a part.
     """
-    return cuts.add(
-        connection, recording_id, user_id, first, last, swimmer_id, _known(stroke)
-    )  # fmt: skip
+    known = _known(stroke)
+    return cuts.add(connection, recording_id, user_id, first, last, swimmer_id, known)
 
 
 def change_part(

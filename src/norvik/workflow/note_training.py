@@ -31,7 +31,7 @@ def note_training(
             step.text = "Session cleared."
             plans.forget_training(connection, plan_id, key)
         return step
-    effort, words = effort_felt(felt), note.strip()[:MOST_LETTERS]
+    effort, words = _effort(felt), note.strip()[:MOST_LETTERS]
     with undoable_plan(connection, user_id, plan_id) as step:
         step.text = f"Session noted: {outcome}."
         trained = Trained(key, outcome, effort, words, freeze(session))
@@ -41,7 +41,7 @@ def note_training(
     return step
 
 
-def effort_felt(text: str) -> int | None:
+def _effort(text: str) -> int | None:
     """How hard it felt, 1 to 10, as it was typed; None for nothing. Raises PlanError."""
     words = text.strip()
     felt = int(words) if words.isdecimal() and len(words) < 3 else None

@@ -55,12 +55,16 @@ def show(clip_id: int) -> ResponseReturnValue:
 @blueprint.post("/seen")
 def seen(clip_id: int) -> ResponseReturnValue:
     """Tick a fault or strength with side and degree; an empty degree removes the tick."""
+    return _body(clip_id, tick_of_form(clip_id))
+
+
+def tick_of_form(clip_id: int) -> Step:
+    """The tick that a form asks for: what, on which side, how clear, on which frame."""
     form = request.form
-    step = tick(
+    return tick(
         database(), current_user.id, asked.clip_in_review(clip_id).own, form.get("what", ""),
         form.get("side", ""), form.get("degree", ""), form.get("frame", type=int),
     )  # fmt: skip
-    return _body(clip_id, step)
 
 
 @blueprint.post("/worked-on")

@@ -9,6 +9,7 @@ from flask_login import current_user
 from norvik.core.strokes.definitions import event_name
 from norvik.store.undo import Step
 from norvik.web.clip.numbers import panel
+from norvik.web.review.judge import tick_of_form
 from norvik.web.shared import asked
 from norvik.web.shared.asked import ClipInReview
 from norvik.web.shared.database import database
@@ -16,7 +17,6 @@ from norvik.web.shared.undo import with_toast
 from norvik.workflow.choose import choose
 from norvik.workflow.mark import step_back
 from norvik.workflow.short_review import mark_by_tap, short_sheet
-from norvik.workflow.tick import tick
 
 blueprint = Blueprint("short", __name__, url_prefix="/clips/<int:clip_id>/short")
 
@@ -44,12 +44,7 @@ def undo(clip_id: int) -> ResponseReturnValue:
 @blueprint.post("/seen")
 def seen(clip_id: int) -> ResponseReturnValue:
     """Tick something that was seen; an empty degree removes the tick."""
-    form = request.form
-    step = tick(
-        database(), current_user.id, asked.clip_in_review(clip_id).own, form.get("what", ""),
-        form.get("side", ""), form.get("degree", ""), form.get("frame", type=int),
-    )  # fmt: skip
-    return _body(clip_id, step)
+    return _body(clip_id, tick_of_form(clip_id))
 
 
 @blueprint.post("/focus")
@@ -74,7 +69,7 @@ def _context(here: ClipInReview) -> dict[str, object]:
     return {
         "clip": clip,
         "timed": own.timed,
-        "rate": panel(own.timed).rate,
+        "rate": panel(own.timed, "rate").rate,
         "rules": rules,
         "opens": event_name(rules.opens),
         "sheet": short_sheet(section.catalogue, clip.view),

@@ -17,6 +17,7 @@ from norvik.core.time.quantities import Reading
 from norvik.core.time.timebase import Stretch
 from norvik.store.trash import Contents
 from norvik.web.shared.clip_words import VIEW_NAMES, clip_words, contradiction, look_at
+from norvik.web.shared.figure_words import figure_words
 from norvik.web.shared.language import day, listed, noun, short_day, times
 
 ROLE_NAMES = {
@@ -165,6 +166,7 @@ def register_filters(app: Flask) -> None:
         "from_json": json.loads,
         "limit_source": limit_source,
         "good_range": good_range,
+        "figure_words": figure_words,
         "one_of_level": lambda level: LEVEL_WORDS[level][0],
         "view_name": lambda v: VIEW_NAMES.get(v, v),
         "clip_words": clip_words,

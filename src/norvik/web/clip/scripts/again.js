@@ -20,10 +20,7 @@ connect(
 );
 showState(stage, root, clock);
 stage.setSpeed(stage.speed);
-await stage.decodeOn(document.getElementById("still"));
-if (stage.video.readyState < 1) {
-  await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
-}
+await stage.open(document.getElementById("still"));
 await stage.goto(Number(root.dataset.place) || stage.first);
 root.dataset.ready = "true";
 window.norvik = { stage };

@@ -502,10 +502,7 @@ stage.setSpeed(stage.speed);
 const query = new URLSearchParams(location.search);
 const asked = query.get("frame");
 const start = Number(asked ?? root.dataset.place);
-if (stage.video.readyState < 1) {
-  await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
-}
-await stage.decodeOn(document.getElementById("still"));
+await stage.open(document.getElementById("still"));
 await stage.goto(Number.isFinite(start) ? start : stage.first);
 look.show();
 if (query.has("panel")) drawing.toggle(query.get("panel"));

@@ -212,10 +212,7 @@ connect(actions, {
 showState(stage, root, clock);
 new Filmstrip(document.getElementById("filmstrip"), stage, draw);
 stage.setSpeed(1);
-if (stage.video.readyState < 1) {
-  await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
-}
-await stage.decodeOn(document.getElementById("still"));
+await stage.open(document.getElementById("still"));
 await stage.goto(stage.first);
 draw();
 root.dataset.ready = "true";

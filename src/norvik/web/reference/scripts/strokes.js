@@ -46,13 +46,11 @@ async function draw() {
   return true;
 }
 
-// A named view is one again where it is chosen; what has no name of its own says where the eye is.
+// A named view is one again where it is chosen.
 form.addEventListener(
   "change",
   (event) => {
-    const chosen = /** @type {HTMLInputElement} */ (event.target);
-    if (chosen.name !== "view") return;
-    [turn.value, over.value] = (chosen.dataset.eye ?? " ").split(" ");
+    if (/** @type {HTMLInputElement} */ (event.target).name === "view") turn.value = over.value = "";
   },
   true,
 );

@@ -124,10 +124,7 @@ connect(actions, {
 showLine();
 showState(stage, root, clock);
 stage.setSpeed(stage.speed);
-await stage.decodeOn(document.getElementById("still"));
-if (stage.video.readyState < 1) {
-  await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
-}
+await stage.open(document.getElementById("still"));
 const asked = new URLSearchParams(location.search).get("frame");
 await stage.goto(Number(asked ?? root.dataset.place) || stage.first);
 root.dataset.ready = "true";

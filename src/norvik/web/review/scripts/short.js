@@ -26,10 +26,7 @@ const tap = () => {
 connect({ ...transportActions(stage), "tap-now": tap, tap: () => {} }, { ...TRANSPORT_KEYS, f: ["tap-now"] });
 showState(stage, root, clock);
 stage.setSpeed(0.5);
-await stage.decodeOn(document.getElementById("still"));
-if (stage.video.readyState < 1) {
-  await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
-}
+await stage.open(document.getElementById("still"));
 await stage.goto(stage.first);
 root.dataset.ready = "true";
 window.norvik = { stage };

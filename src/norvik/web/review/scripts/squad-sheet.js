@@ -257,10 +257,7 @@ document.addEventListener("keydown", (event) => {
 
 showState(stage, root, clock);
 stage.setSpeed(0.5);
-await stage.decodeOn(document.getElementById("still"));
-if (stage.video.readyState < 1) {
-  await new Promise((resolve) => stage.video.addEventListener("loadedmetadata", resolve, { once: true }));
-}
+await stage.open(document.getElementById("still"));
 await toPart(0);
 root.dataset.ready = "true";
 window.norvik = { stage };

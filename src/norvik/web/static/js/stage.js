@@ -30,6 +30,13 @@ export class Stage extends EventTarget {
     }
   }
 
+  /** Frames by themselves on a canvas, and a film that knows its length: from then on `goto` works. */
+  async open(canvas) {
+    await this.decodeOn(canvas);
+    if (this.video.readyState >= 1) return;
+    await new Promise((resolve) => this.video.addEventListener("loadedmetadata", resolve, { once: true }));
+  }
+
   /** Uses the page's own decoding when there is a canvas for it and the browser can. */
   async decodeOn(canvas) {
     const decoder = await FrameDecoder.open(this.frames, canvas);
