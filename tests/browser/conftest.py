@@ -61,6 +61,18 @@ def worker(settings: Settings, server: Server) -> Iterator[None]:
     end(started)
 
 
+def _no_fault(told: str) -> bool:
+    """Whether a line of the console tells of no fault of the page's scripts.
+
+    The browser itself tells of each refused or lost request; the page answers for them. A request
+    that is given up, since a newer one replaces it or the page is left, is told by htmx in two
+    lines; one that fails has "sendError" or "timeout" beside its "afterRequest".
+    """
+    return "Failed to load resource" in told or told.startswith(
+        ("htmx:afterRequest,", "htmx:sendAbort,")
+    )
+
+
 @contextmanager
 def opened(
     browser: Browser, server: Server, script: str | None = None, **context: object
@@ -74,14 +86,9 @@ def opened(
             page.add_init_script(script)
         faults: list[str] = []
         page.on("pageerror", lambda error: faults.append(str(error)))
-        # The browser itself tells of each refused or lost request; the page answers for them.
         page.on(
             "console",
-            lambda m: (
-                faults.append(m.text)
-                if m.type == "error" and "Failed to load resource" not in m.text
-                else None
-            ),
+            lambda m: faults.append(m.text) if m.type == "error" and not _no_fault(m.text) else None,
         )
         sign_in(page, server.address, EMAIL, PASSWORD)
         yield page
