@@ -15,10 +15,10 @@ def test_the_figure_stays_in_its_picture(stroke: str, view: str) -> None:
     for step in range(0, STEPS, 6):
         drawn = stance(stroke, step / STEPS, view)
         left, top, width, height = drawn.box
-        for p in drawn.pieces:
-            for x, y in ((p.x1, p.y1), (p.x2, p.y2)):
-                assert left <= x <= left + width, (step, p)
-                assert top <= y <= top + height, (step, p)
+        for shape in drawn.shapes:
+            for x, y in shape.points:
+                assert left <= x <= left + width, (step, shape)
+                assert top <= y <= top + height, (step, shape)
         assert stroke in drawn.words
 
 
@@ -35,12 +35,12 @@ def test_the_hand_is_deepest_under_the_body_and_out_of_the_water_in_recovery() -
     events = events_of("freestyle")
 
     def lowest(phase: float) -> float:
-        near = [p for p in stance("freestyle", phase, "side").pieces if p.tone == "near"]
-        return max(p.y2 for p in near)
+        near = [p for p in stance("freestyle", phase, "side").shapes if p.tone == "near"]
+        return max(y for p in near for _, y in p.points)
 
     assert lowest(events["shoulder"]) > 60
     drawn = stance("freestyle", (1 + events["exit"]) / 2, "side")
-    assert min(p.y2 for p in drawn.pieces) < -20
+    assert min(y for p in drawn.shapes for _, y in p.points) < -20
 
 
 @pytest.mark.parametrize("fault", sorted(DIALS))
@@ -48,4 +48,4 @@ def test_every_fault_has_a_figure_that_differs(fault: str) -> None:
     dial = DIALS[fault]
     phase, view = plainest_phase(fault), VIEW_OF[dial.view]
     assert 0 <= phase < 1
-    assert stance(dial.stroke, phase, view).pieces != stance(dial.stroke, phase, view, fault).pieces
+    assert stance(dial.stroke, phase, view).shapes != stance(dial.stroke, phase, view, fault).shapes

@@ -44,7 +44,7 @@ def ghost(stroke: str, view: str, moment: str, points: Sequence[Point]) -> list[
         return Point(round(pelvis.x + at.real, 1), round(pelvis.y + at.imag, 1))
 
     return [
-        Stroke((laid(p.x1, p.y1), laid(p.x2, p.y2)), thin=p.tone == "far")
-        for p in stance(stroke, phase, seen).pieces
+        Stroke((laid(p.x1, p.y1), laid(p.x2, p.y2)), thin=p.far)
+        for p in stance(stroke, phase, seen).bones
         if (p.x1, p.y1) != (p.x2, p.y2)
     ]

@@ -61,10 +61,10 @@ def figure_in_trunks(stroke: str, view: str) -> list[list[Line]]:
         (sx, sy), (hx, hy) = trunk(stroke, n / STEPS, view)
         along = complex(sx - hx, sy - hy)
         lines: list[Line] = []
-        for p in stance(stroke, n / STEPS, view).pieces if abs(along) > 1 else ():
+        for p in stance(stroke, n / STEPS, view).bones if abs(along) > 1 else ():
             a, b = ((complex(x - hx, y - hy) / along) for x, y in ((p.x1, p.y1), (p.x2, p.y2)))
             if a != b:
                 lines.append((*(round(v, 3) for v in (a.real, a.imag, b.real, b.imag)),  # type: ignore[arg-type]
-                              p.tone == "far"))  # fmt: skip
+                              p.far))  # fmt: skip
         found.append(lines)
     return found
