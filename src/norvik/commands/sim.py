@@ -9,6 +9,8 @@ import click
 
 from norvik.model.camera import VIEWS
 from norvik.model.dials import DIALS, usual_swim, with_faults
+from norvik.model.drills import MOTIONS
+from norvik.model.drills.film import DrillTake, film_drill
 from norvik.model.film import Conditions, Take, film
 from norvik.model.schedule import STROKES
 
@@ -26,6 +28,21 @@ def _faults(
         except ValueError as error:
             raise click.BadParameter(f"{value}: the amount is a number from 0 to 1") from error
     return found
+
+
+def _drill(
+    drill: str, out: Path, seconds: float, fps: int, conditions: Conditions, dots: bool
+) -> None:
+    if drill not in MOTIONS:
+        raise click.BadParameter(
+            f"unknown drill {drill}; known: {', '.join(sorted(MOTIONS))}", param_hint="--drill"
+        )
+    if not out.parent.is_dir():
+        click.echo(f"There is no folder {out.parent}.", err=True)
+        sys.exit(1)
+    film_drill(DrillTake(drill, seconds, fps, conditions=conditions, dots=dots), out)
+    beside = out.with_suffix("").name
+    click.echo(f"{out}, with {beside}.truth.json and {beside}.events.csv")
 
 
 @click.command()
@@ -50,14 +67,22 @@ def _faults(
 @click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
 @click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
 @click.option("--blur", type=click.FloatRange(0, 1), default=0.0)
+@click.option(
+    "--drill",
+    metavar="ID",
+    help="A drill of the catalogue instead of a stroke; its own view and motion.",
+)
 @click.option("--dots", is_flag=True, help="Dots on the joints, to be followed by.")
 @click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
 def sim(  # type: ignore[no-untyped-def]
     out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
-    haze, blur, dots, rotation,
+    haze, blur, drill, dots, rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
     conditions = Conditions(haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation))
+    if drill is not None:
+        _drill(drill, out, seconds, fps, conditions, dots)
+        return
     take = Take(
         usual_swim(stroke, rate, seed), view=view, fps=fps, seconds=seconds, stored_fps=stored_fps,
         jitter=jitter, still=still, conditions=conditions, dots=dots,

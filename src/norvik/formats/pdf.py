@@ -56,6 +56,15 @@ class Sheet:
         pdf.multi_cell(0, size * 0.47, words, new_x=XPos.LMARGIN, new_y=YPos.NEXT, align="L")
         pdf.ln(gap)
 
+    def drawing(self, svg: str, height_mm: float) -> None:
+        """A drawing as an SVG document, as wide as its height asks for."""
+        pdf = self._pdf
+        if pdf.get_y() + height_mm > pdf.h - _MARGIN_MM:
+            pdf.add_page()
+        top = pdf.get_y()
+        pdf.image(io.BytesIO(svg.encode("utf-8")), x=_MARGIN_MM, y=top, h=height_mm)
+        pdf.set_y(top + height_mm + 1)
+
     def heading(self, words: str, size: float = 15) -> None:
         self._pdf.ln(3)
         self.text(words, size, bold=True, gap=1)

@@ -11,6 +11,7 @@ from contextlib import suppress
 from dataclasses import asdict, dataclass, field
 from fractions import Fraction
 from pathlib import Path
+from typing import Protocol
 
 import av
 import cv2
@@ -190,7 +191,7 @@ def film(take: Take, out: Path, painted: Callable[[int], None] | None = None) ->
     shot = Shot(take)
     part = out.with_name(out.name + ".part")
     try:
-        _render([shot], part, painted)
+        render([shot], part, painted)
         if take.conditions.rotation_deg:
             set_rotation(part, take.conditions.rotation_deg)
         _write_beside(shot, out)
@@ -208,16 +209,27 @@ def film_squad(takes: Sequence[Take], out: Path) -> None:
     """
     part = out.with_name(out.name + ".part")
     try:
-        _render([Shot(take) for take in takes], part)
+        render([Shot(take) for take in takes], part)
         os.replace(part, out)
     finally:
         with suppress(FileNotFoundError):
             part.unlink()
 
 
-def _render(
-    shots: Sequence[Shot], part: Path, painted: Callable[[int], None] | None = None
+class Filmed(Protocol):
+    """What can be rendered: its take, its camera, and a picture for each of its times."""
+
+    take: Take
+    camera: Camera
+    times: NDArray[np.float64]
+
+    def frame(self, n: int) -> Image: ...
+
+
+def render(
+    shots: Sequence[Filmed], part: Path, painted: Callable[[int], None] | None = None
 ) -> None:
+    """Paint and encode shots one after the other to `part`, at the rate of the first."""
     take, camera = shots[0].take, shots[0].camera
     turned = {0: None, 90: cv2.ROTATE_90_COUNTERCLOCKWISE, 270: cv2.ROTATE_90_CLOCKWISE}[
         take.conditions.rotation_deg

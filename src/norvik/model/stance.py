@@ -55,9 +55,9 @@ STEPS = 48
 class Stance:
     """The figure drawn.
 
-    shapes: far ones first. bones: the same as a skeleton. box: left, top, width, height. surface_y: the water line or None. words:
-    the description for those who cannot see it. after: the last event before it, or empty. fault:
-    the one that it shows, or empty.
+    shapes: far ones first. bones: the same as a skeleton. box: left, top, width, height.
+    surface_y: the water line or None. words: the description for those who cannot see it. after:
+    the last event before it, or empty. fault: the one that it shows, or empty.
     """
 
     shapes: tuple[Shape, ...]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import gzip
 from collections.abc import Iterable
 from typing import Any
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -28,6 +29,7 @@ from norvik.core.strokes import STROKES
 from norvik.formats.drills_json import read_drills, write_drills
 from norvik.store import own_drills
 from norvik.store.undo import undoable
+from norvik.web.draw.drill_figure import drill_loop_image, has_figure, loop_svg, still_svg
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database
@@ -45,6 +47,8 @@ SLOT_NAMES = {
 TAG_NAMES = {"under-water": "work under water", "depth": "needs depth", "open-water": "open water",
              "paddles": "paddles", "start": "diving entry"}  # fmt: skip
 _MOST_BYTES = 1 << 20
+#: A browser keeps a drawing for a day: it changes with the program alone.
+_KEPT_S = 24 * 3600
 
 
 def _pairs(words: Iterable[str]) -> list[SelectChoice]:
@@ -104,7 +108,8 @@ def index() -> ResponseReturnValue:
     found = [d for d in tables.drills.values() if _fits(d, tables, stroke, words)]
     found.sort(key=lambda d: (d.id in hidden, not d.own, d.name.lower()))
     return render_template("drills/index.html", drills=found, hidden=hidden, stroke=stroke,
-                           words=words, strokes=STROKES, tables=tables)  # fmt: skip
+                           words=words, strokes=STROKES, tables=tables,
+                           has_figure=has_figure)  # fmt: skip
 
 
 def _fits(drill: Drill, tables: Catalogue, stroke: str, words: str) -> bool:
@@ -126,7 +131,29 @@ def show(drill_id: str) -> ResponseReturnValue:
         changed=bool(mine and mine.drill), shipped=drill_id in all_shipped(),
         cautions=tables.cautions_for(care_of(drill)),
         figure=next((f for x in drill.works_on if (f := fault_figure(x))), None),
+        shown=drill_loop_image(drill),
     )  # fmt: skip
+
+
+@blueprint.get("/<drill_id>/loop.svg")
+def loop(drill_id: str) -> ResponseReturnValue:
+    """The drill as the model swimmer does it, over and over."""
+    return _drawing(loop_svg(drill_id))
+
+
+@blueprint.get("/<drill_id>/still.svg")
+def still(drill_id: str) -> ResponseReturnValue:
+    """One instant of the drill, for lists."""
+    return _drawing(still_svg(drill_id))
+
+
+def _drawing(svg: str | None) -> Response:
+    if svg is None:
+        raise NotFoundError("This drill has no figure.")
+    response = Response(gzip.compress(svg.encode("utf-8"), mtime=0), mimetype="image/svg+xml")
+    response.headers["Content-Encoding"] = "gzip"
+    response.headers["Cache-Control"] = f"private, max-age={_KEPT_S}"
+    return response
 
 
 @blueprint.route("/new", methods=["GET", "POST"])

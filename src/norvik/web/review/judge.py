@@ -19,6 +19,7 @@ from norvik.store.clips import VIEWS, Clip
 from norvik.store.remarks import StoredRemark
 from norvik.store.undo import Step
 from norvik.web.draw.clock_face import aim_words, clock_face
+from norvik.web.draw.drill_figure import drill_loop_picture
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared import asked
 from norvik.web.shared.asked import ClipInReview
@@ -183,6 +184,7 @@ def context(here: ClipInReview) -> dict[str, object]:
         "clock_face": clock_face,
         "aim_words": aim_words,
         "fault_figure": fault_figure,
+        "drill_loop_picture": drill_loop_picture,
         "ticks": ticks,
         "proofs": {(f.id, f.side): f.proof for f in own.faults if f.proof},
         "numbers_show": {f.id: f for f in own.faults if f.judged and not f.seen},

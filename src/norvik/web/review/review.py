@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 from flask import Blueprint, current_app, jsonify, redirect, render_template, request, url_for
@@ -24,6 +25,7 @@ from norvik.web.beside.pair_pictures import Source, address, data, pair_figures,
 from norvik.web.clip.numbers import Panel, panel
 from norvik.web.clip.stills import KeptStill, kept_stills, measures_of, still_jpeg
 from norvik.web.draw.clock_face import aim_words, clock_face
+from norvik.web.draw.drill_figure import drill_loop_image
 from norvik.web.draw.fault_figure import fault_figure, figure_at
 from norvik.web.review.review_pdf import review_pdf
 from norvik.web.shared import asked
@@ -185,6 +187,7 @@ def _shown(document: ReviewDocument, source: Source = address) -> dict[str, obje
         "figure_beside": _figure_beside,
         "pairs": pair_figures(document.judgement.review.id, source),
         "fault_figure": fault_figure,
+        "drill_shown": partial(drill_loop_image, inside=source is not address),
         "clock_face": clock_face,
         "aim_words": aim_words,
     }

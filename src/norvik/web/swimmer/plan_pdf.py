@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from norvik.core.judging.coaching_model import Drill
 from norvik.core.prescription.plan import Session
 from norvik.core.prescription.prescribe import dose
 from norvik.formats.pdf import Sheet
+from norvik.web.draw.drill_figure import strip_document
 from norvik.web.shared.filters import VIEW_NAMES
 from norvik.web.shared.language import day
 from norvik.web.shared.paper import fonts
@@ -58,13 +60,29 @@ def deck_pdf(plan: SwimmerPlan, session: Session) -> bytes:
         f"{pool.unit} of technique", 13, muted=True,
     )  # fmt: skip
     sheet.cue(plan.fault(session.focus).cue, 30)
+    shown: set[str] = set()
+
+    def show(drill: Drill) -> None:
+        if drill.id in shown:
+            return
+        shown.add(drill.id)
+        strip = strip_document(drill.id)
+        if strip is not None:
+            sheet.drawing(strip, 26)
+        if drill.mistakes:
+            told = "; ".join(m[0].lower() + m[1:].rstrip(".") for m in drill.mistakes[:2])
+            sheet.text(f"Look for: {told}.", 12, gap=3)
+
     for d in session.land:
         sheet.text(f"Land: {plan.drill(d).name}, {dose(plan.drill(d))}", 18, bold=True)
+        show(plan.drill(d))
     for s in session.sets:
         sheet.text(f"{s.repeats} × {pool.says(s.lengths)}  {s.name}", 22, bold=True, gap=0.5)
         said = " · ".join(x for x in (", ".join(s.kit), f"rest {s.rest_s} s",
                                       s.cue if s.drill else "", s.note) if x)  # fmt: skip
         sheet.text(said, 13, muted=True, gap=3)
+        if s.drill:
+            show(plan.drill(s.drill))
     if session.test:
         sheet.text(f"Test, if rested: {session.test.name}", 13)
     for shot in plan.film(session):

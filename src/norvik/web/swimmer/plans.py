@@ -18,6 +18,7 @@ from norvik.formats.plan_csv import write_plan
 from norvik.formats.plan_ics import write_calendar
 from norvik.store import pains, plans
 from norvik.store.plans import OUTCOMES
+from norvik.web.draw.drill_figure import drill_strip
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment, table_file
@@ -171,7 +172,9 @@ def deck(plan_id: int, key: str) -> ResponseReturnValue:
     """One page for the pool deck, to read wet at arm's length."""
     plan = _plan(plan_id)
     session = plan.plan.session(key)
-    return render_template("plan/deck.html", p=plan, s=session, pool=plan.plan.request.pool)
+    return render_template(
+        "plan/deck.html", p=plan, s=session, pool=plan.plan.request.pool, drill_strip=drill_strip
+    )
 
 
 @blueprint.get("/plans/<int:plan_id>/deck/<key>.pdf")
