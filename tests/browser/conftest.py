@@ -88,7 +88,9 @@ def opened(
         page.on("pageerror", lambda error: faults.append(str(error)))
         page.on(
             "console",
-            lambda m: faults.append(m.text) if m.type == "error" and not _no_fault(m.text) else None,
+            lambda m: (
+                faults.append(m.text) if m.type == "error" and not _no_fault(m.text) else None
+            ),
         )
         sign_in(page, server.address, EMAIL, PASSWORD)
         yield page

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import gzip
 import io
 import json
+from dataclasses import replace
+from xml.etree import ElementTree
 
 import pytest
 from flask.testing import FlaskClient
 
 from norvik.catalogue.loader import everything
 from norvik.core.prescription.prescribe import SwimmerProfile, prescribe
+from norvik.model.drills.loop import drill_loop
 from norvik.settings import Settings
 from norvik.store.connection import connected
+from norvik.web.draw.drill_figure import drill_loop_image, drill_strip, strip_document
 from norvik.workflow.own_catalogue import tables_of
 
 FORM = {"name": "Paper boat", "purpose": "A hand that lands soft.",
@@ -134,3 +139,52 @@ def test_out_and_in_as_a_file_all_or_nothing(client: FlaskClient, settings: Sett
         assert json.loads(client.get("/drills/own.json").text) == empty
     assert bring_in(text) == 302
     assert client.get("/drills/own.json").text == text
+
+
+def test_a_drill_is_shown_as_it_is_done(client: FlaskClient) -> None:
+    """Its page has the loop, lists have one instant, and own drills have none."""
+    assert "/drills/catch-up/loop.svg" in client.get("/drills/catch-up").text
+    assert "/drills/catch-up/still.svg" in client.get("/drills/").text
+    answer = client.get("/drills/catch-up/loop.svg")
+    assert answer.mimetype == "image/svg+xml"
+    assert answer.headers["Content-Encoding"] == "gzip"
+    drawn = ElementTree.fromstring(gzip.decompress(answer.data))
+    shown = drill_loop("catch-up")
+    assert shown is not None
+    inside = "{http://www.w3.org/2000/svg}g"
+    frames = drawn.findall(f"{inside}/{inside}")
+    assert len(frames) == len(shown.frames)
+    # Frame by frame one picture's height further down; the picture steps through them.
+    height = int(drawn.attrib["viewBox"].split()[3])
+    assert frames[3].attrib["transform"] == f"translate(0 {3 * height})"
+    style = drawn.findtext("{http://www.w3.org/2000/svg}style") or ""
+    assert f"steps({len(frames)})" in style
+    assert f"translateY(-{len(frames) * height}px)" in style
+    assert "prefers-reduced-motion" in style
+    still = gzip.decompress(client.get("/drills/catch-up/still.svg").data)
+    ElementTree.fromstring(still)
+    # A figure of one instant stays small; it goes to many places.
+    assert len(still) < 30_000
+    client.post("/drills/new", data=FORM)
+    assert "loop.svg" not in client.get("/drills/own-paper-boat").text
+    assert client.get("/drills/own-paper-boat/loop.svg").status_code == 404
+
+
+def test_an_own_version_of_a_drill_keeps_its_figure(client: FlaskClient) -> None:
+    client.post("/drills/catch-up/edit", data={**FORM, "name": "My catch-up"})
+    assert "/drills/catch-up/loop.svg" in client.get("/drills/catch-up").text
+
+
+def test_a_strip_is_a_drawing_that_paper_takes(client: FlaskClient) -> None:
+    for drill in everything().drills.values():
+        strip = strip_document(drill.id)
+        assert strip is not None
+        drawn = ElementTree.fromstring(strip)
+        assert len(drawn) == 4, drill.id
+    with client.application.test_request_context():
+        boat = replace(everything().drills["catch-up"], id="own-boat")
+        assert drill_strip(boat) == ""
+        assert drill_loop_image(boat) == ""
+        sent = drill_loop_image(everything().drills["catch-up"], inside=True)
+        assert 'src="data:image/svg+xml,' in sent
+        assert sent.count('"') % 2 == 0

@@ -58,7 +58,7 @@ MOTIONS: dict[str, Motion] = {
     ),
     "cup-on-head": _lying(2.0, "side", kit=("cup",), legs=Kick(8)),
     "surface-kick-back": _lying(1.6, "line", legs=Kick(10, size=0.8)),
-    "back-fast-25": _whole(1.15),
+    "back-fast-25": _whole(1.25),
     "little-finger-entry": _whole(2.8),
     "back-double-arm": Motion(
         2.2,
@@ -70,7 +70,7 @@ MOTIONS: dict[str, Motion] = {
         left=[stroke(0.0, 2.2, _PRESS, _OUT)],
     ),
     # Half sitting, arms as quick as they go.
-    "back-spin": _whole(0.8, pitch=16.0, lift=8.0, roll_most=24.0, legs=Kick(6, rest=12.0)),
+    "back-spin": _whole(1.0, pitch=16.0, lift=8.0, roll_most=24.0, legs=Kick(6, rest=12.0)),
     "back-six-kick": _rolled(6),
     "back-hand-lead": Motion(
         3.0,
@@ -117,14 +117,13 @@ MOTIONS: dict[str, Motion] = {
             (3.2, "up"),
         ),
         left=path(
-            (0.0, "side"),
+            (0.35, "side"),
             (0.9, "side"),
             (1.6, "up"),
             (2.15, "up"),
             (2.55, "ahead"),
             (2.85, "rope-ahead"),
             (3.15, "rope-side"),
-            (3.5, "side"),
         ),
         roll=[
             (0.0, -30.0),

@@ -15,10 +15,11 @@ from numpy.typing import NDArray
 from norvik.model.body import Build, Pose
 from norvik.model.camera import Camera, camera_for
 from norvik.model.drills import MOTIONS
+from norvik.model.drills.course import SPEED_M_S
 from norvik.model.drills.kit import around, worn
 from norvik.model.drills.loop import on_land
 from norvik.model.drills.motion import Motion
-from norvik.model.drills.posed import SPEED_M_S, pose_of
+from norvik.model.drills.posed import pose_of
 from norvik.model.figure import Figure
 from norvik.model.film import Conditions, Take, render
 from norvik.model.kit import Solid
@@ -76,7 +77,9 @@ class DrillShot:
     def _seen_from(self, view: str) -> Camera:
         """The usual camera, far enough away for a motion that goes somewhere."""
         camera = camera_for(view)
-        body = np.concatenate([p for name, p in self.joints.items() if name != "face"])
+        # Over the whole loop, however little of it is filmed.
+        loop = pose_of(self.motion, self.take.build, np.linspace(0, self.motion.seconds, 48))
+        body = np.concatenate([p for name, p in loop.items() if name != "face"])
         low, high = body.min(axis=0), body.max(axis=0)
         x, y, z = camera.position
         if self._land:
@@ -93,9 +96,10 @@ class DrillShot:
     def frame(self, n: int) -> Image:
         """Frame n as a picture, shape (height, width, 3)."""
         moved = float(self.travelled[n])
-        image = self._pool.frame(moved)
         if self._land:
-            image[:] = _ROOM
+            image = np.full((self.camera.height_px, self.camera.width_px, 3), _ROOM, np.uint8)
+        else:
+            image = self._pool.frame(moved)
         for solid in self._standing:
             self._paint(image, solid, moved)
         self._figure.paint(image, self.camera, self.joints, n, moved)

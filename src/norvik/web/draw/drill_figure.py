@@ -112,8 +112,7 @@ def drill_loop_image(drill: Drill, inside: bool = False) -> Markup:
     return Markup(
         '<label class="drill-loop"><input type="checkbox" class="sr-only" aria-label="Show {name} '
         'as four instants"><img src="{source}" alt="{name}, shown by the model swimmer" '
-        'loading="lazy">{strip}<span class="no-print text-sm text-muted">Press the picture to hold '
-        "it.</span></label>"
+        'loading="lazy" title="Press to hold it">{strip}</label>'
     ).format(name=drill.name, source=source, strip=drill_strip(drill, 2))
 
 
