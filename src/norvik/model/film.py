@@ -68,7 +68,8 @@ class Take:
 
     fps: frames a real second; stored_fps: frames a second of the file, when slow motion is stored.
     dots: the swimmer wears dots on the joints. jitter: variable frame rate, as a share of the frame
-    interval. still: the camera stands instead of going along. All colours are B, G, R.
+    interval. still: the camera stands instead of going along. All colours are B, G, R. style:
+    plain, or filmlike (see filmlike/). cut: of the suit, in the film-like style.
     """
 
     swim: Swim
@@ -84,6 +85,8 @@ class Take:
     suit: Colour = (96, 52, 30)
     cap: Colour = (60, 92, 214)
     dots: bool = False
+    style: str = "plain"
+    cut: str = "jammer"
 
     def frame_times(self) -> NDArray[np.float64]:
         """Real seconds of every frame, first at 0."""

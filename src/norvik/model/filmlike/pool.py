@@ -1,0 +1,272 @@
+"""The pool that the camera sees: tiled floor and walls, the surface as a mirror or as a window.
+
+Worked out once for each pixel of a picture of half the size, and sampled for every frame.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.model.camera import Camera
+from norvik.model.filmlike.water import DEEP, gathered, swell, through
+from norvik.model.scene import FLOAT_M, LANE_HALF_M, rope_colour
+
+Floats = NDArray[np.float32]
+Image = NDArray[np.uint8]
+_FLOOR_M, _WALL_M = -1.85, 4.5
+#: Pixels a metre of the baked tiles; they repeat after this many metres along the lane.
+_FINE, _REPEATS_M = 96, 2.0
+#: Baked floor: from this many metres to the right of the lane's middle to as many to the left.
+_FLOOR_HALF_M = 7.0
+_WALL_TOP_M = 0.35
+_AIR, _WATER = 1.333, 1.0
+_HALL = np.array([206.0, 214.0, 208.0], np.float32)
+
+
+@dataclass(frozen=True, slots=True)
+class _Rays:
+    """Where each pixel's ray ends: x_m from the swimmer, baked row, metres through water, share of
+    light, and where it met the surface (nan where it did not).
+    """
+
+    x_m: Floats
+    row: Floats
+    way_m: Floats
+    light: Floats
+    flat: Floats
+    surface_x: Floats
+    surface_y: Floats
+
+
+class FilmPool:
+    """The background of a camera. start_m: where in the lane the swimmer starts."""
+
+    def __init__(self, camera: Camera, start_m: float, haze: float) -> None:
+        self._camera = replace(camera, width_px=camera.width_px // 2, height_px=camera.height_px // 2)
+        self._full = camera
+        self.start_m, self._haze = start_m, haze
+        self._rays = _ends(self._camera)
+        ones = np.ones((*self._rays.way_m.shape, 3), np.float32)
+        veil = through(0 * ones, self._rays.way_m, haze)
+        self._lets, self._adds = through(ones, self._rays.way_m, haze) - veil, veil
+        self._hits = np.isfinite(self._rays.surface_x)
+        self._hall = _hall(self._camera)
+
+    def frame(self, travelled_m: float, time_s: float) -> Image:
+        """The background at an instant, shape (height, width, 3)."""
+        rays, camera = self._rays, self._camera
+        moved = travelled_m if not camera.still else 0.0
+        bend_x, bend_row = self._bent(moved, time_s)
+        column = np.mod((rays.x_m + bend_x + self.start_m + moved) * _FINE, _REPEATS_M * _FINE)
+        tiles = cv2.remap(
+            _tiles(), column.astype(np.float32), rays.row + bend_row, cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_REPLICATE,
+        ).astype(np.float32)  # fmt: skip
+        small = np.s_[::2, ::2]
+        light = gathered(
+            rays.x_m[small] + bend_x[small] + np.float32(moved), rays.flat[small], time_s
+        )
+        light = cv2.resize(light, (column.shape[1], column.shape[0]))
+        lit = tiles * (rays.light * (0.80 + 0.75 * light))[..., None]
+        picture = lit * self._lets + self._adds
+        picture = self._glints(picture, moved, time_s)
+        whole = cv2.resize(
+            np.clip(picture, 0, 255).astype(np.uint8), (self._full.width_px, self._full.height_px),
+            interpolation=cv2.INTER_LINEAR,
+        )  # fmt: skip
+        return np.asarray(whole, np.uint8)
+
+    def _bent(self, moved: float, time_s: float) -> tuple[Floats, Floats]:
+        """How far waves throw a ray that met the surface: metres along the lane, baked rows."""
+        rays = self._rays
+        along = np.zeros_like(rays.x_m)
+        down = np.zeros_like(rays.x_m)
+        hits = self._hits
+        x, y = rays.surface_x[hits] + np.float32(moved), rays.surface_y[hits]
+        step = np.float32(0.03)
+        here = swell(x, y, time_s)
+        slope_x = (swell(x + step, y, time_s) - here) / step
+        slope_y = (swell(x, y + step, time_s) - here) / step
+        reach = np.minimum(rays.way_m[hits], 4.0) * (0.5 if self._camera.above else 1.1)
+        along[hits] = reach * slope_x
+        down[hits] = reach * slope_y * _FINE * 0.5
+        return along, down
+
+    def _glints(self, picture: Floats, moved: float, time_s: float) -> Floats:
+        """Light on the surface itself: the sky on it from above, bright ripples from below."""
+        hits, rays = self._hits, self._rays
+        x, y = rays.surface_x[hits] + np.float32(moved), rays.surface_y[hits]
+        step = np.float32(0.03)
+        slope = (swell(x, y + step, time_s) - swell(x, y, time_s)) / step
+        if self._camera.above:
+            sky = 0.04 + 0.5 * np.clip(slope, 0, 1) + 2.2 * np.clip(slope - 0.16, 0, 1)
+            share = np.clip(sky, 0, 0.75)[:, None]
+            picture[hits] = picture[hits] * (1 - share) + np.array([246, 240, 230]) * share
+            if self._hall is not None:
+                np.copyto(picture, self._hall, where=~hits[..., None])
+            return picture
+        ripple = np.clip(np.abs(slope) * 5 - 0.35, 0, 1) * np.exp(-0.18 * rays.way_m[hits])
+        picture[hits] += (ripple * 70)[:, None] * np.array([1.0, 0.97, 0.80], np.float32)
+        return picture
+
+    def ropes(self, image: Image, travelled_m: float, behind: bool) -> None:
+        """Floats of the far rope; from in front and above also the near one. In place."""
+        camera, here = self._full, self.start_m + travelled_m
+        sides = [LANE_HALF_M] if camera.view.startswith("side") else [LANE_HALF_M, -LANE_HALF_M]
+        for y in sides if behind else []:
+            numbers = np.arange(int((here - 5) / FLOAT_M), int((here + 8) / FLOAT_M))
+            centres = np.stack(
+                [(numbers + 0.5) * FLOAT_M - here, np.full(numbers.size, y), np.zeros(numbers.size)],
+                axis=1,
+            )
+            moved = travelled_m if camera.still else 0.0
+            depth = camera.seen(centres, moved)[:, 2]
+            points = camera.project(centres, moved)
+            order = np.argsort(-depth)
+            for n in order:
+                away, (px, py) = float(depth[n]), points[n]
+                if away < 0.6 or not (-60 < px < camera.width_px + 60):
+                    continue
+                self._float(image, px, py, away, rope_colour((numbers[n] + 0.5) * FLOAT_M,
+                                                             int(numbers[n])))  # fmt: skip
+
+    def _float(
+        self, image: Image, x: float, y: float, away: float, colour: tuple[int, int, int]
+    ) -> None:
+        camera = self._full
+        size = camera.px_per_m(away) * FLOAT_M
+        base = np.array(colour, np.float32)
+        way = 0.4 if camera.above else away * 0.5
+        shades = [
+            through((base * k + add)[None], np.array([way], np.float32), self._haze)[0]
+            for k, add in ((0.55, 0.0), (0.95, 6.0), (1.0, 70.0))
+        ]
+        for (up, long, tall), shade in zip(
+            ((0.0, 0.46, 0.40), (-0.08, 0.40, 0.28), (-0.18, 0.24, 0.08)), shades, strict=True
+        ):
+            cv2.ellipse(
+                image, (round(x * 16), round((y + up * size) * 16)),
+                (round(long * size * 16), round(tall * size * 16)), 0, 0, 360,
+                tuple(float(v) for v in shade), -1, cv2.LINE_AA, 4,
+            )  # fmt: skip
+
+
+def _ends(camera: Camera) -> _Rays:
+    """Follow the ray of every pixel to the floor or a wall, by way of the surface."""
+    y, x = np.mgrid[0 : camera.height_px, 0 : camera.width_px].astype(np.float64)
+    right, down, forward = camera.axes
+    focal = camera.focal_px
+    way = (
+        ((x + 0.5 - camera.width_px / 2) / focal)[..., None] * right
+        + ((y + 0.5 - camera.height_px / 2) / focal)[..., None] * down
+        + forward
+    )
+    way /= np.linalg.norm(way, axis=-1, keepdims=True)
+    eye = np.broadcast_to(np.array(camera.position), way.shape)
+    rising = way[..., 2] > 1e-4
+    surface = np.full(way.shape[:2], np.inf)
+    to_surface = -eye[..., 2] / np.where(np.abs(way[..., 2]) < 1e-4, np.nan, way[..., 2])
+    meets = (rising if not camera.above else ~rising) & (to_surface > 0)
+    wall_at = _to_wall(eye, way)
+    meets &= to_surface < wall_at
+    surface[meets] = to_surface[meets]
+    at = eye + way * np.where(meets, surface, 0.0)[..., None]
+    after = way.copy()
+    if camera.above:
+        # Into the water: bent toward the vertical.
+        flat = way[..., :2] / _AIR
+        after[..., :2] = flat
+        after[..., 2] = -np.sqrt(np.maximum(0.05, 1 - np.sum(flat**2, axis=-1)))
+    else:
+        # A flat look at the surface from below is thrown back into the pool.
+        after[..., 2] = np.where(meets, -np.abs(way[..., 2]), way[..., 2])
+    wall = _to_wall(at, after)
+    floor = (_FLOOR_M - at[..., 2]) / np.where(after[..., 2] < -1e-4, after[..., 2], -1e-4)
+    on_floor = (floor < wall) & (after[..., 2] < 0)
+    end = np.minimum(np.where(on_floor, floor, wall), 30.0)
+    spot = at + after * end[..., None]
+    depth = np.clip(-spot[..., 2], 0, 3)
+    row = np.where(
+        on_floor, (spot[..., 1] + _FLOOR_HALF_M) * _FINE,
+        2 * _FLOOR_HALF_M * _FINE + (spot[..., 2] - _FLOOR_M) * _FINE,
+    )  # fmt: skip
+    below = end + np.where(meets & (not camera.above), np.where(meets, surface, 0), 0)
+    light = np.where(on_floor, 0.92, 0.80) * np.exp(-0.10 * depth)
+    if not camera.above:
+        light = light * np.where(meets, 0.92, 1.0)
+    surface_x = np.where(meets, at[..., 0], np.nan)
+    flat = np.where(on_floor, spot[..., 1], spot[..., 2] * 2)
+    return _Rays(*(
+        np.asarray(v, np.float32)
+        for v in (spot[..., 0], row, below, light, flat, surface_x, np.where(meets, at[..., 1], np.nan))
+    ))  # fmt: skip
+
+
+def _to_wall(start: NDArray[np.float64], way: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Metres to the long walls to either side, inf along them."""
+    toward = way[..., 1]
+    room = np.where(toward > 0, _WALL_M - start[..., 1], -7.0 - start[..., 1])
+    return np.where(np.abs(toward) < 1e-3, np.inf, room / np.where(np.abs(toward) < 1e-3, 1, toward))
+
+
+@lru_cache(maxsize=1)
+def _tiles() -> Image:
+    """Floor and wall baked: along the lane from left to right, floor rows, then wall rows."""
+    rng = np.random.default_rng(11)
+    width = round(_REPEATS_M * _FINE)
+    floor_rows = round(2 * _FLOOR_HALF_M * _FINE)
+    wall_rows = round((_WALL_TOP_M - _FLOOR_M) * _FINE)
+    rows = floor_rows + wall_rows
+    y, x = np.mgrid[0:rows, 0:width].astype(np.float32)
+    picture = np.empty((rows, width, 3), np.float32)
+    picture[:] = (214, 208, 186)
+    tile = 0.25 * _FINE
+    tones = rng.normal(1, 0.035, (rows // 8 + 2, width // 8 + 2)).astype(np.float32)
+    each = tones[(y // tile).astype(int), (x // tile).astype(int)]
+    picture *= each[..., None]
+    grout = (np.mod(x, tile) < 1.6) | (np.mod(y, tile) < 1.6)
+    picture[grout] *= 0.80
+    lane = np.mod(y / _FINE - _FLOOR_HALF_M + 1.25, 2.5) - 1.25
+    line = (np.abs(lane) < 0.125) & (y < floor_rows)
+    picture[line] = picture[line] * np.array([0.42, 0.30, 0.16])
+    # The wall has a dark row at the water and one at the foot.
+    up = (y - floor_rows) / _FINE + _FLOOR_M
+    band = (y >= floor_rows) & (np.abs(up + 0.10) < 0.06)
+    picture[band] = picture[band] * np.array([0.62, 0.50, 0.34])
+    made = cv2.GaussianBlur(np.clip(picture, 0, 255).astype(np.uint8), (0, 0), 0.7)
+    return np.asarray(cv2.copyMakeBorder(made, 0, 0, 0, 2, cv2.BORDER_WRAP), np.uint8)
+
+
+def _hall(camera: Camera) -> Floats | None:
+    """The hall beyond the pool for a camera in the air; None where none of it is seen."""
+    if not camera.above:
+        return None
+    picture = np.empty((camera.height_px, camera.width_px, 3), np.float32)
+    picture[:] = _HALL
+    far = camera.project(np.array([camera.position[0], _WALL_M, 0.0]))
+    edge = round(float(far[1]))
+    if edge > 0:
+        picture[max(0, edge - 14) : edge] = (176, 190, 192)
+        picture[: max(0, edge - 14)] *= np.linspace(0.86, 1.02, max(1, edge - 14))[:, None, None]
+    return np.asarray(cv2.GaussianBlur(picture, (0, 0), 2.5), np.float32)
+
+
+def hall_behind(camera: Camera, travelled_m: float) -> Image:
+    """What is seen over the water from beside the pool, out of focus: wall, windows, deck."""
+    height, width = max(2, camera.surface_px + 40), camera.width_px
+    small = np.empty((height // 4, width // 4, 3), np.float32)
+    small[:] = np.linspace(232, 206, height // 4)[:, None, None] * np.array([1.0, 1.0, 0.985])
+    step, shift = 90, int(-travelled_m * 22) % 90
+    for left in range(shift - step, width // 4 + step, step):
+        cv2.rectangle(small, (left, 0), (left + 52, height // 9), (250, 250, 246), -1)
+    cv2.rectangle(small, (0, height // 4 - 16), (width // 4, height // 4), (170, 188, 194), -1)
+    soft = cv2.GaussianBlur(small, (0, 0), 5)
+    return np.asarray(cv2.resize(np.clip(soft, 0, 255).astype(np.uint8), (width, height)), np.uint8)
+
+
+__all__ = ["DEEP", "FilmPool", "hall_behind"]

@@ -1,0 +1,159 @@
+"""From surfaces to pixels: which piece is seen where, and what it carries there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.model.camera import Camera
+from norvik.model.filmlike.tube import Mesh, Points, unit
+
+Floats = NDArray[np.float32]
+#: cv2 takes coordinates in sixteenths of a pixel.
+_SHIFT = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What is seen of a body in a part of the picture.
+
+    left, top: of the part. solid: where the body is, shape (height, width). For each of its n
+    pixels, row by row, float32: normal, place (directions and metres in the pool, shape (n, 3)),
+    depth (metres from the camera, (n,)), uv (on the atlas, 0..1, (n, 2)) and moved (pixels by
+    which it moves to the next instant, (n, 2)).
+    """
+
+    left: int
+    top: int
+    solid: NDArray[np.bool_]
+    normal: Floats
+    place: Floats
+    depth: Floats
+    uv: Floats
+    moved: Floats
+
+    def image(self, values: Floats) -> Floats:
+        """Values of the body's pixels as a picture of the part, 0 beside it."""
+        found = np.zeros((*self.solid.shape, *values.shape[1:]), np.float32)
+        found[self.solid] = values
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Quads:
+    """Corners of all pieces of a surface: shape (pieces, 4, k)."""
+
+    points: Points
+    normals: Points
+    uv: Points
+    later: Points
+
+
+def raster(
+    meshes: Sequence[Mesh], later: Sequence[Mesh], camera: Camera, travelled_m: float,
+    later_m: float, places: dict[str, tuple[float, float, float, float]],
+) -> Seen | None:  # fmt: skip
+    """What a camera sees of surfaces; None where they are out of the picture.
+
+    later: the same surfaces an instant later, for blur. places: left, top, width and height of
+    each part's texture on the atlas, 0..1.
+    """
+    parts = [_quads(a, b, places[a.part]) for a, b in zip(meshes, later, strict=True)]
+    points, normals, uv, after = (
+        np.concatenate([getattr(q, name) for q in parts])
+        for name in ("points", "normals", "uv", "later")
+    )
+    flat, depth = _flat(points, camera, travelled_m)
+    flat_later, _ = _flat(after, camera, later_m)
+    faces = np.sum(normals.sum(axis=1) * _towards(points, camera, travelled_m), axis=1) > 0
+    faces &= depth.min(axis=1) > 0.15
+    low, high = flat.min(axis=1), flat.max(axis=1)
+    faces &= (high > 0).all(axis=1)
+    faces &= (low[:, 0] < camera.width_px) & (low[:, 1] < camera.height_px)
+    chosen = np.flatnonzero(faces)
+    if not chosen.size:
+        return None
+    chosen = chosen[np.argsort(-depth[chosen].mean(axis=1))]
+    flat, depth, moved = flat[chosen], depth[chosen], (flat_later - flat)[chosen]
+    margin = 3
+    left, top = (int(v) for v in np.maximum(flat.min(axis=(0, 1)) - margin, 0))
+    right = int(min(camera.width_px, flat[..., 0].max() + margin))
+    bottom = int(min(camera.height_px, flat[..., 1].max() + margin))
+    if right - left < 2 or bottom - top < 2:
+        return None
+    whose = np.zeros((bottom - top, right - left), np.int32)
+    corners = np.rint((flat - [left, top]) * (1 << _SHIFT)).astype(np.int32)
+    for number, corner in enumerate(corners, 1):
+        cv2.fillConvexPoly(whose, corner, number, cv2.LINE_8, _SHIFT)
+    rows, columns = np.nonzero(whose)
+    at = whose[rows, columns] - 1
+    carried = np.concatenate(
+        [normals[chosen], points[chosen], depth[..., None], uv[chosen], moved], axis=-1
+    ).astype(np.float32)
+    values = _between(carried, (flat - [left, top]).astype(np.float32), at, columns, rows)
+    return Seen(
+        left, top, whose > 0, values[:, 0:3], values[:, 3:6], values[:, 6], values[:, 7:9],
+        values[:, 9:11],
+    )  # fmt: skip
+
+
+def _towards(points: Points, camera: Camera, travelled_m: float) -> Points:
+    """From each piece to the camera."""
+    eye = np.array(camera.position)
+    if camera.still:
+        eye = eye - np.array([travelled_m, 0.0, 0.0])
+    return np.asarray(eye - points.mean(axis=1), np.float64)
+
+
+def _flat(points: Points, camera: Camera, travelled_m: float) -> tuple[Points, Points]:
+    return camera.project(points, travelled_m), camera.seen(points, travelled_m)[..., 2]
+
+
+def _quads(mesh: Mesh, later: Mesh, place: tuple[float, float, float, float]) -> _Quads:
+    left, top, width, height = place
+
+    def four(grid: Points, closes: bool) -> Points:
+        grid = np.concatenate([grid, grid[:, :1]], axis=1) if closes else grid
+        corners = [grid[:-1, :-1], grid[:-1, 1:], grid[1:, 1:], grid[1:, :-1]]
+        return np.stack([c.reshape(-1, grid.shape[-1]) for c in corners], axis=1)
+
+    uv = mesh.uv * [width, height] + [left, top]
+    return _Quads(
+        four(mesh.points, True), four(_normals(mesh.points), True), four(uv, False),
+        four(later.points, True),
+    )  # fmt: skip
+
+
+def _normals(points: Points) -> Points:
+    """Outward directions of a grid that closes around."""
+    round_ = np.roll(points, -1, axis=1) - np.roll(points, 1, axis=1)
+    down = np.gradient(points, axis=0)
+    found = np.cross(down, round_)
+    middle = points.mean(axis=1, keepdims=True)
+    outward = np.sum(found * (points - middle), axis=(1, 2))
+    return unit(found * np.where(outward < 0, -1.0, 1.0)[:, None, None])
+
+
+def _between(
+    carried: Floats, flat: Floats, at: NDArray[np.int32], columns: NDArray[np.int64],
+    rows: NDArray[np.int64],
+) -> Floats:  # fmt: skip
+    """Values of pieces at pixels: each piece as an affine patch of its own."""
+    middle = flat.mean(axis=1)
+    along = 0.5 * (flat[:, 1] + flat[:, 2] - flat[:, 0] - flat[:, 3])
+    down = 0.5 * (flat[:, 2] + flat[:, 3] - flat[:, 0] - flat[:, 1])
+    area = along[:, 0] * down[:, 1] - along[:, 1] * down[:, 0]
+    area = np.where(np.abs(area) < 0.05, 0.05, area)
+    value = carried.mean(axis=1)
+    by_along = 0.5 * (carried[:, 1] + carried[:, 2] - carried[:, 0] - carried[:, 3])
+    by_down = 0.5 * (carried[:, 2] + carried[:, 3] - carried[:, 0] - carried[:, 1])
+    x = columns.astype(np.float32) + 0.5 - middle[at, 0]
+    y = rows.astype(np.float32) + 0.5 - middle[at, 1]
+    s = np.clip((x * down[at, 1] - y * down[at, 0]) / area[at], -0.5, 0.5)
+    t = np.clip((y * along[at, 0] - x * along[at, 1]) / area[at], -0.5, 0.5)
+    found = value[at] + s[:, None] * by_along[at] + t[:, None] * by_down[at]
+    return np.asarray(found, np.float32)

@@ -1,0 +1,120 @@
+"""A film-like shot: the same take and truth as the plain style, painted as a camera would see it."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.model.film import Shot, Take
+from norvik.model.filmlike.body_mesh import body_mesh
+from norvik.model.filmlike.lens import Lens, smeared
+from norvik.model.filmlike.light import lit
+from norvik.model.filmlike.pool import DEEP, FilmPool, hall_behind
+from norvik.model.filmlike.raster import raster
+from norvik.model.filmlike.skin import PLACES, Look, atlas
+from norvik.model.filmlike.spray import Spray, paint_specks
+from norvik.model.filmlike.tube import Mesh
+from norvik.model.filmlike.water import swell
+from norvik.model.paint import Image
+from norvik.model.scene import churn
+from norvik.model.surface import height_m as head_wave
+
+#: Share of the time between two frames for which the shutter is open.
+_SHUTTER = 0.4
+
+
+class FilmlikeShot(Shot):
+    """Frames of a take in the film-like style; joints, times and truth are those of the plain one."""
+
+    def __init__(self, take: Take) -> None:
+        super().__init__(take)
+        start_m = 1.0 if take.swim.stroke == "wall" else 3.0
+        self._water = FilmPool(self.camera, start_m, take.conditions.haze)
+        self._atlas = atlas(Look(take.skin, take.suit, take.cap, take.cut, take.swim.seed))
+        self._spray = Spray(self.plan, self.joints, self.times, self.travelled, self.speed_m_s)
+        self._lens = Lens(take.swim.seed, self.camera)
+        self._kept: dict[int, list[Mesh]] = {}
+
+    def frame(self, n: int) -> Image:
+        """Frame n as a picture, shape (height, width, 3)."""
+        take, camera = self.take, self.camera
+        time_s, moved = float(self.times[n]), float(self.travelled[n])
+        image = self._water.frame(moved, time_s)
+        line = None if camera.above else self._line(n, time_s)
+        self._water.ropes(image, moved, behind=True)
+        if line is not None:
+            self._air(image, line, moved)
+        specks = self._spray.specks(n)
+        self._body(image, n, time_s, moved)
+        paint_specks(image, specks, camera, moved, DEEP)
+        if line is not None:
+            _meniscus(image, line)
+        for number, (start, end) in enumerate(take.conditions.hidden):
+            if start <= time_s < end:
+                share = np.sin(np.pi * (time_s - start) / (end - start))
+                churn(image, round(time_s * 30) + 1000 * number, float(share))
+        return self._lens.through(image, n, take.conditions.blur)
+
+    def _mesh(self, n: int) -> list[Mesh]:
+        """The body of a frame; the next frame's is kept, it is needed twice."""
+        if n not in self._kept:
+            if len(self._kept) > 4:
+                self._kept.clear()
+            self._kept[n] = body_mesh(self.joints, n, self.take.build.height_m)
+        return self._kept[n]
+
+    def _body(self, image: Image, n: int, time_s: float, moved: float) -> None:
+        camera, last = self.camera, len(self.times) - 1
+        after = min(n + 1, last)
+        moved_on = float(self.travelled[after]) if camera.still else moved
+        seen = raster(self._mesh(n), self._mesh(after), camera, moved, moved_on, PLACES)
+        if seen is None:
+            return
+        colours = lit(seen, self._atlas, camera, time_s, moved, self.take.conditions.haze)
+        height, width = seen.solid.shape
+        part = image[seen.top : seen.top + height, seen.left : seen.left + width]
+        smeared(part, seen, colours, _SHUTTER)
+
+    def _line(self, n: int, time_s: float) -> NDArray[np.float32]:
+        """Row of the water on the lens for each column."""
+        camera = self.camera
+        x = np.arange(camera.width_px, dtype=np.float32)
+        scale = camera.px_per_m(camera.distance_m)
+        metres = (x - camera.width_px / 2) / scale
+        moved = np.float32(self.travelled[n])
+        row = camera.surface_px - scale * swell(metres + moved, np.zeros_like(metres), time_s)
+        row = row - np.tan(np.deg2rad(camera.tilt_deg)) * (x - camera.width_px / 2)
+        crown = self.joints["crown"][n]
+        if camera.view == "side-under" and crown[2] > -0.35:
+            at = float(camera.project(crown, float(moved) if camera.still else 0.0)[0])
+            share = float(np.clip((crown[2] + 0.35) / 0.2, 0, 1)) ** 0.5
+            row = row - scale * head_wave((at - x.astype(np.float64)) / scale,
+                                          self.speed_m_s * share)  # fmt: skip
+        return np.asarray(row, np.float32)
+
+    def _air(self, image: Image, line: NDArray[np.float32], moved: float) -> None:
+        """What lies over the water line: the hall, and a bright edge where the water begins."""
+        hall = hall_behind(self.camera, moved)
+        rows = min(len(hall), image.shape[0], int(line.max()) + 3)
+        if rows <= 0:
+            return
+        share = np.clip(line[None] - np.arange(rows, dtype=np.float32)[:, None], 0, 1)[..., None]
+        part = image[:rows]
+        part[:] = (part * (1 - share) + hall[:rows] * share).astype(np.uint8)
+
+
+def _meniscus(image: Image, line: NDArray[np.float32]) -> None:
+    """The water that stands on the lens: a dark edge over a bright one, out of focus."""
+    height, width = image.shape[:2]
+    top = max(0, int(line.min()) - 6)
+    bottom = min(height, int(line.max()) + 16)
+    if bottom <= top:
+        return
+    rows = np.arange(top, bottom, dtype=np.float32)[:, None]
+    away = rows - line[None, :width]
+    bright = 78 * np.exp(-(((away - 3.0) / 2.6) ** 2)) + 34 * np.exp(-(((away - 9) / 5.0) ** 2))
+    dark = 46 * np.exp(-(((away + 0.6) / 1.5) ** 2))
+    part = image[top:bottom].astype(np.float32) + (bright - dark)[..., None]
+    image[top:bottom] = np.clip(part, 0, 255).astype(np.uint8)
+
+
