@@ -11,7 +11,8 @@ from norvik.model.camera import VIEWS
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.drills import MOTIONS
 from norvik.model.drills.film import DrillTake, film_drill
-from norvik.model.film import Conditions, Take, film
+from norvik.model.film import STYLES, Conditions, Take, film
+from norvik.model.filmlike.skin import SUITS
 from norvik.model.schedule import STROKES
 
 
@@ -67,6 +68,11 @@ def _drill(
 @click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
 @click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
 @click.option("--blur", type=click.FloatRange(0, 1), default=0.0)
+@click.option("--style", type=click.Choice(list(STYLES)), default="plain", show_default=True)
+@click.option(
+    "--cut", type=click.Choice(SUITS), default="jammer", show_default=True,
+    help="Of the suit, in the film-like style.",
+)  # fmt: skip
 @click.option(
     "--drill",
     metavar="ID",
@@ -76,7 +82,7 @@ def _drill(
 @click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
 def sim(  # type: ignore[no-untyped-def]
     out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
-    haze, blur, drill, dots, rotation,
+    haze, blur, style, cut, drill, dots, rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
     conditions = Conditions(haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation))
@@ -86,6 +92,7 @@ def sim(  # type: ignore[no-untyped-def]
     take = Take(
         usual_swim(stroke, rate, seed), view=view, fps=fps, seconds=seconds, stored_fps=stored_fps,
         jitter=jitter, still=still, conditions=conditions, dots=dots,
+        style=style, cut=cut,
     )  # fmt: skip
     try:
         take = with_faults(take, faults)

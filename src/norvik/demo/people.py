@@ -21,10 +21,10 @@ COACH = "Sunniva Kragholt"
 class DemoClip:
     """A clip to film: one take, or several swimmers one after the other.
 
-    days_ago: when it is said to have been filmed. at_once: filmed before the demo opens; the
-    others follow while it is in use. marked: its marks are placed, too. pace: the speed that the
-    swimmer keeps is said as the pace. seen: what the coach ticked, (what, side, degree). measures:
-    that were taken on three frames.
+    days_ago: when it is said to have been filmed. at_once: there before the demo opens, since its
+    film is shipped (see films/); the others are filmed while it is in use. marked: its marks are
+    placed, too. pace: the speed that the swimmer keeps is said as the pace. seen: what the coach
+    ticked, (what, side, degree). measures: that were taken on three frames.
     """
 
     name: str
@@ -50,6 +50,9 @@ class DemoSwimmer:
     clips: tuple[DemoClip, ...]
 
 
+#: Film-like clips are compressed as a phone does it.
+_PHONE = Conditions(crf=30)
+
 YLVA = Take(
     Swim(
         cycle_s=2.15,
@@ -72,6 +75,8 @@ YLVA = Take(
     suit=(72, 44, 96),
     cap=(40, 176, 244),
     dots=True,
+    style="filmlike",
+    conditions=_PHONE,
 )
 YLVA_AFTER = replace(
     YLVA,
@@ -116,6 +121,9 @@ AKSEL = Take(
     skin=(116, 148, 200),
     suit=(60, 60, 58),
     cap=(228, 226, 220),
+    style="filmlike",
+    cut="brief",
+    conditions=_PHONE,
 )
 PETRA = Take(
     Swim(
@@ -140,6 +148,9 @@ PETRA = Take(
     skin=(150, 184, 232),
     suit=(110, 84, 20),
     cap=(96, 150, 60),
+    style="filmlike",
+    cut="one-piece",
+    conditions=_PHONE,
 )
 
 

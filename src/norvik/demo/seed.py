@@ -19,7 +19,7 @@ from norvik.demo.swims import add_swim
 from norvik.demo.training import add_plan
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
-from norvik.model.film import Take, film, film_squad
+from norvik.model.film import Shot, Take, film, film_squad, write_beside
 from norvik.model.schedule import schedule
 from norvik.model.speed import swum_speed
 from norvik.settings import Settings
@@ -32,12 +32,15 @@ from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.passwords import hash_password
 from norvik.workflow.review_judgement import judge_with
 
+#: Films that come with the demo: made by scripts/make-demo-films.py from the takes in people.py.
+SHIPPED = Path(__file__).with_name("films")
+
 
 def make_demo_data(settings: Settings, told: Callable[[str], None]) -> None:
     """Fill an empty data folder with the demo; leaves a folder that holds data alone."""
     if settings.database.exists():
         return
-    told("Filming the demo swimmers, once ...")
+    told("Making the demo, once ...")
     making = settings.data.with_name(settings.data.name + ".making")
     shutil.rmtree(making, ignore_errors=True)
     _fill(Settings(making), told)
@@ -98,8 +101,12 @@ def _add_clip(
     first = clip.takes[0]
     with tempfile.TemporaryDirectory(dir=settings.incoming) as folder:
         path = Path(folder) / clip.name
+        shipped = SHIPPED / clip.name
         if len(clip.takes) > 1:
             film_squad(clip.takes, path)
+        elif shipped.is_file():
+            shutil.copyfile(shipped, path)
+            write_beside(Shot(first), path)
         else:
             film(first, path)
         beside = path.with_suffix(".truth.json")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 from collections import deque
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import asdict, dataclass, field
@@ -34,6 +34,9 @@ _SPLASH_S = 0.22
 
 #: Painted frames that wait for the encoder.
 _WAITING = 8
+#: How a take can be painted, and how many painters that pays for: the plain style holds one thread
+#: nearly all the time, the film-like one mostly waits for work that others can do beside it.
+STYLES = {"plain": 1, "filmlike": 2}
 
 #: So encoded, a browser steps the file as it is: it needs no review copy.
 _ENCODER = {
@@ -185,19 +188,34 @@ class Shot:
         return image
 
 
-def film(take: Take, out: Path, painted: Callable[[int], None] | None = None) -> Schedule:
+def shot_of(take: Take) -> Shot:
+    """The shot of a take in its style. ValueError for an unknown one."""
+    if take.style == "plain":
+        return Shot(take)
+    if take.style == "filmlike":
+        # Only whoever asks for it pays for loading it.
+        from norvik.model.filmlike.shot import FilmlikeShot
+
+        return FilmlikeShot(take)
+    raise ValueError(f"{take.style} is no style of a film; there are {', '.join(STYLES)}")
+
+
+def film(
+    take: Take, out: Path, painted: Callable[[int], None] | None = None, small: bool = False
+) -> Schedule:
     """Render a take to out (MP4); writes OUT.events.csv and OUT.truth.json beside it.
 
-    painted: told how many frames are done, after each; what it raises ends the filming. Whole or
-    not at all. Returns the schedule that was filmed.
+    small: the encoder takes its time for a smaller file. painted: told how many frames are done,
+    after each; what it raises ends the filming. Whole or not at all. Returns the schedule that was
+    filmed.
     """
-    shot = Shot(take)
+    shot = shot_of(take)
     part = out.with_name(out.name + ".part")
     try:
-        render([shot], part, painted)
+        render([shot], part, painted, small)
         if take.conditions.rotation_deg:
             set_rotation(part, take.conditions.rotation_deg)
-        _write_beside(shot, out)
+        write_beside(shot, out)
         os.replace(part, out)
     finally:
         with suppress(FileNotFoundError):
@@ -212,7 +230,7 @@ def film_squad(takes: Sequence[Take], out: Path) -> None:
     """
     part = out.with_name(out.name + ".part")
     try:
-        render([Shot(take) for take in takes], part)
+        render([shot_of(take) for take in takes], part)
         os.replace(part, out)
     finally:
         with suppress(FileNotFoundError):
@@ -230,8 +248,9 @@ class Filmed(Protocol):
 
 
 def render(
-    shots: Sequence[Filmed], part: Path, painted: Callable[[int], None] | None = None
-) -> None:
+    shots: Sequence[Filmed], part: Path, painted: Callable[[int], None] | None = None,
+    small: bool = False,
+) -> None:  # fmt: skip
     """Paint and encode shots one after the other to `part`, at the rate of the first."""
     take, camera = shots[0].take, shots[0].camera
     turned = {0: None, 90: cv2.ROTATE_90_COUNTERCLOCKWISE, 270: cv2.ROTATE_90_CLOCKWISE}[
@@ -246,7 +265,11 @@ def render(
     options = {"movflags": "+faststart"}
     if not take.jitter:
         options["video_track_timescale"] = str(rate * 64)
-    encoder_options = {**_ENCODER, "crf": str(take.conditions.crf)}
+    encoder_options = {
+        **_ENCODER,
+        **({"preset": "slow"} if small else {}),
+        "crf": str(take.conditions.crf),
+    }
     with av.open(f"file:{part.resolve()}", "w", format="mp4", options=options) as target:
         stream = target.add_stream("libx264", rate=rate, options=encoder_options)
         stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
@@ -261,14 +284,14 @@ def render(
             frame.pts, frame.time_base = pts, clock
             target.mux(stream.encode(frame))
 
-        # One thread paints, another encodes: together they fill two cores.
+        # One thread encodes what others paint: together they fill two cores.
         waiting: deque[Future[None]] = deque()
         with ThreadPoolExecutor(1) as encoder:
             before_s = 0.0
             for shot in shots:
-                for n, time_s in enumerate(shot.times):
+                for n, (time_s, image) in enumerate(zip(shot.times, _painted(shot), strict=True)):
                     pts = round((before_s + float(time_s)) * take.stretch / clock)
-                    waiting.append(encoder.submit(encode, shot.frame(n), pts))
+                    waiting.append(encoder.submit(encode, image, pts))
                     if len(waiting) > _WAITING:
                         waiting.popleft().result()
                     if painted is not None:
@@ -279,7 +302,24 @@ def render(
         target.mux(stream.encode(None))
 
 
-def _write_beside(shot: Shot, out: Path) -> None:
+def _painted(shot: Filmed) -> Iterator[Image]:
+    """All frames of a shot in order, painted by as many threads as its style pays for."""
+    painters, count = STYLES[shot.take.style], len(shot.times)
+    if painters == 1:
+        yield from (shot.frame(n) for n in range(count))
+        return
+    with ThreadPoolExecutor(painters) as pool:
+        ahead: deque[Future[Image]] = deque()
+        for n in range(count):
+            ahead.append(pool.submit(shot.frame, n))
+            if len(ahead) > painters:
+                yield ahead.popleft().result()
+        for done in ahead:
+            yield done.result()
+
+
+def write_beside(shot: Shot, out: Path) -> None:
+    """Write OUT.events.csv and OUT.truth.json of a shot."""
     # The events file is written here by hand, not by the reader's own module, so that a mistake
     # there cannot hide behind a matching one.
     marks = shot.plan.marks(0.0, float(shot.times[-1]))

@@ -6,7 +6,6 @@ Sizes are of a club swimmer of 1.78 m in metres (own choice), and go with the he
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from norvik.model.body import SIDES, Pose
 from norvik.model.filmlike.head_mesh import head_mesh
@@ -22,8 +21,8 @@ _ARM = np.array([
 ])  # fmt: skip
 #: A palm from wrist to knuckles as shares of the hand.
 _PALM = np.array([
-    (-0.08, 0.012, 0.010), (-0.04, 0.027, 0.019), (0.00, 0.029, 0.020), (0.14, 0.034, 0.017), (0.30, 0.040, 0.0150), (0.44, 0.0415, 0.0135),
-    (0.54, 0.040, 0.0115), (0.60, 0.030, 0.006),
+    (-0.08, 0.012, 0.010), (-0.04, 0.027, 0.019), (0.00, 0.029, 0.020), (0.14, 0.034, 0.017),
+    (0.30, 0.040, 0.0150), (0.44, 0.0415, 0.0135), (0.54, 0.040, 0.0115), (0.60, 0.030, 0.006),
 ])  # fmt: skip
 #: Fingers: how far across the palm they begin, length and half thickness as shares of the hand.
 _FINGERS = ((0.72, 0.40, 0.045), (0.25, 0.46, 0.047), (-0.24, 0.43, 0.045), (-0.70, 0.33, 0.039))
@@ -139,9 +138,7 @@ def _finger(
                 v=(0.5, 1.0))  # fmt: skip
 
 
-def _leg(
-    j: dict[str, Points], side: str, sign: float, size: float, girth: float
-) -> list[Mesh]:
+def _leg(j: dict[str, Points], side: str, sign: float, size: float, girth: float) -> list[Mesh]:
     hip, knee, ankle, toe = (j[f"{side}_{k}"] for k in ("hip", "knee", "ankle", "toe"))
     across = unit(j["left_hip"] - j["right_hip"])
     share, half, thick, behind = _LEG.T

@@ -18,7 +18,7 @@ def head_mesh(j: dict[str, Points], size: float) -> list[Mesh]:
     side = np.cross(axis, look)
     centre = j["crown"] - axis * _LONG * size
     # From the crown down, and round from behind the head over its left side.
-    down = np.linspace(0.02, np.pi - 0.05, _RINGS)
+    down = np.linspace(0.001, np.pi - 0.05, _RINGS)
     turn = 2 * np.pi * np.arange(_AROUND) / _AROUND + np.pi
     height, ring = np.cos(down)[:, None], np.sin(down)[:, None]
     ahead, aside = ring * np.cos(turn), ring * np.sin(turn)

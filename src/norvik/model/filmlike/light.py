@@ -9,12 +9,12 @@ from numpy.typing import NDArray
 from norvik.model.camera import Camera
 from norvik.model.filmlike.raster import Seen
 from norvik.model.filmlike.skin import SIZE
-from norvik.model.filmlike.water import gathered, through
+from norvik.model.filmlike.water import DEEP, SKY, gathered, sky_on, slopes, through
 
 Floats = NDArray[np.float32]
+#: Light under water is a little blue.
+_COOL = np.array([1.03, 1.02, 1.0], np.float32)
 _SUN = np.array([-0.30, -0.42, 0.86], np.float32) / np.float32(np.sqrt(0.30**2 + 0.42**2 + 0.86**2))
-
-
 
 
 def lit(
@@ -22,7 +22,6 @@ def lit(
     haze: float,
 ) -> Floats:  # fmt: skip
     """Colours of the pixels that are seen, B, G, R of 0..255, shape (n, 3)."""
-    albedo = _sampled(atlas, seen.uv * np.float32(SIZE))
     normal, shade = _soft_normals(seen), _corners(seen)
     height, up = seen.place[:, 2], normal[:, 2]
     under = np.clip(0.5 - height / 0.02, 0, 1)[:, None]
@@ -42,17 +41,26 @@ def lit(
         seen.place[:, 0] + np.float32(travelled_m) + 0.35 * deep,
         seen.place[:, 1] + 0.4 * deep, time_s,
     )  # fmt: skip
-    below = (0.50 + 0.62 * (up * 0.5 + 0.5) ** 1.3) * np.exp(-0.20 * deep)
-    below += (bundles - 0.10) * 1.25 * np.clip(up + 0.3, 0, 1) * np.exp(-0.6 * deep)
+    below = (0.34 + 0.88 * (up * 0.5 + 0.5) ** 1.4) * np.exp(-0.18 * deep)
+    below += (bundles - 0.08) * 0.8 * np.clip(up + 0.3, 0, 1) * np.exp(-0.5 * deep)
     below += 0.16 * (1 - facing) ** 2
-    in_air = albedo * (air * shade)[:, None] + shine[:, None]
-    in_water = albedo * (below * shade)[:, None] * np.array([1.08, 1.03, 0.94], np.float32)
+    way = deep / np.maximum(0.3, np.abs(toward[:, 2])) if camera.above else seen.depth * 0.22
+    # What is left of the skin's own colour, and what is added to it.
+    ones = np.ones((len(way), 3), np.float32)
+    adds = through(0 * ones, way.astype(np.float32), haze)
+    lets = (through(ones, way.astype(np.float32), haze) - adds) * _COOL
+    keeps = lets * (below * shade)[:, None] * under + (air * shade)[:, None] * (1 - under)
     if camera.above:
-        way = deep / np.maximum(0.3, np.abs(toward[:, 2]))
-    else:
-        way = seen.depth * 0.5
-    in_water = through(in_water, way.astype(np.float32), haze)
-    return np.asarray(in_water * under + in_air * (1 - under), np.float32)
+        # The surface lies over what is under it.
+        across = slopes(seen.place[:, 0] + np.float32(travelled_m), seen.place[:, 1], time_s)[1]
+        veil = 0.22 * np.clip(deep / 0.02, 0, 1)[:, None] * under
+        keeps, adds = keeps * (1 - veil), adds * (1 - veil) + DEEP * 1.2 * veil
+        sky = (0.06 + 0.8 * sky_on(across))[:, None] * np.clip(deep / 0.03, 0, 1)[:, None] * under
+        keeps, adds = keeps * (1 - sky), adds * (1 - sky) + SKY * 0.8 * sky
+    adds = adds * under + shine[:, None] * (1 - under)
+    both = seen.fine(np.concatenate([keeps, adds], axis=1).astype(np.float32))
+    albedo = _sampled(atlas, seen.uv * np.float32(SIZE))
+    return np.asarray(albedo * both[:, :3] + both[:, 3:], np.float32)
 
 
 def _sampled(picture: NDArray[np.uint8], places: Floats) -> Floats:
@@ -71,21 +79,23 @@ def _unit(vectors: Floats) -> Floats:
 
 def _soft_normals(seen: Seen) -> Floats:
     """Directions smoothed over neighbours, so that one part flows into the next."""
-    weight = seen.solid.astype(np.float32)
-    size = (9, 9)
+    weight = seen.coarse.astype(np.float32)
+    size = (5, 5)
     # Only over what lies about as deep: an arm before the chest keeps its own edge.
-    blurred = cv2.blur(seen.image(seen.normal), size)[seen.solid]
-    around = cv2.blur(seen.image(seen.depth), size)[seen.solid] / cv2.blur(weight, size)[seen.solid]
+    blurred = np.asarray(cv2.blur(seen.image(seen.normal), size), np.float32)[seen.coarse]
+    near = np.asarray(cv2.blur(seen.image(seen.depth), size), np.float32)[seen.coarse]
+    around = near / np.asarray(cv2.blur(weight, size), np.float32)[seen.coarse]
     alike = 0.8 * np.exp(-(((seen.depth - around) / 0.03) ** 2))[:, None]
-    return _unit(seen.normal * (1 - alike) + _unit(blurred) * alike)
+    mixed = seen.normal * (1 - alike) + _unit(blurred) * alike
+    return _unit(mixed.astype(np.float32))
 
 
 def _corners(seen: Seen) -> Floats:
     """Less light where something lies close before: 1 in the open, down to 0.6."""
-    weight = seen.solid.astype(np.float32)
-    small = cv2.resize(seen.image(seen.depth), None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
-    cover = cv2.resize(weight, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
+    weight = seen.coarse.astype(np.float32)
+    small = cv2.resize(seen.image(seen.depth), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+    cover = cv2.resize(weight, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
     soft = cv2.GaussianBlur(small, (0, 0), 4) / np.maximum(cv2.GaussianBlur(cover, (0, 0), 4), 0.05)
-    around = cv2.resize(soft, (weight.shape[1], weight.shape[0]))[seen.solid]
+    around = cv2.resize(soft, (weight.shape[1], weight.shape[0]))[seen.coarse]
     behind = np.clip((seen.depth - around) / 0.16, 0, 1)
     return np.asarray(1 - 0.42 * behind, np.float32)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
-from norvik.model.filmlike.water import DEEP, gathered, swell, through
+from norvik.model.filmlike.water import SKY, gathered, sky_on, slopes, through
 from norvik.model.scene import FLOAT_M, LANE_HALF_M, rope_colour
 
 Floats = NDArray[np.float32]
@@ -24,7 +24,7 @@ _FINE, _REPEATS_M = 96, 2.0
 #: Baked floor: from this many metres to the right of the lane's middle to as many to the left.
 _FLOOR_HALF_M = 7.0
 _WALL_TOP_M = 0.35
-_AIR, _WATER = 1.333, 1.0
+_AIR = 1.333
 _HALL = np.array([206.0, 214.0, 208.0], np.float32)
 
 
@@ -47,21 +47,26 @@ class FilmPool:
     """The background of a camera. start_m: where in the lane the swimmer starts."""
 
     def __init__(self, camera: Camera, start_m: float, haze: float) -> None:
-        self._camera = replace(camera, width_px=camera.width_px // 2, height_px=camera.height_px // 2)
+        wide, tall = camera.width_px // 2, camera.height_px // 2
+        self._camera = replace(camera, width_px=wide, height_px=tall)
         self._full = camera
         self.start_m, self._haze = start_m, haze
         self._rays = _ends(self._camera)
         ones = np.ones((*self._rays.way_m.shape, 3), np.float32)
         veil = through(0 * ones, self._rays.way_m, haze)
-        self._lets, self._adds = through(ones, self._rays.way_m, haze) - veil, veil
+        lets = through(ones, self._rays.way_m, haze) - veil
+        self._lets, self._adds = lets * self._rays.light[..., None], veil
         self._hits = np.isfinite(self._rays.surface_x)
+        self._near = np.exp(-0.18 * self._rays.way_m[self._hits])
         self._hall = _hall(self._camera)
 
     def frame(self, travelled_m: float, time_s: float) -> Image:
         """The background at an instant, shape (height, width, 3)."""
         rays, camera = self._rays, self._camera
         moved = travelled_m if not camera.still else 0.0
-        bend_x, bend_row = self._bent(moved, time_s)
+        x, y = rays.surface_x[self._hits], rays.surface_y[self._hits]
+        steep = slopes(x + np.float32(moved), y, time_s)
+        bend_x, bend_row = self._bent(steep)
         column = np.mod((rays.x_m + bend_x + self.start_m + moved) * _FINE, _REPEATS_M * _FINE)
         tiles = cv2.remap(
             _tiles(), column.astype(np.float32), rays.row + bend_row, cv2.INTER_LINEAR,
@@ -71,46 +76,33 @@ class FilmPool:
         light = gathered(
             rays.x_m[small] + bend_x[small] + np.float32(moved), rays.flat[small], time_s
         )
-        light = cv2.resize(light, (column.shape[1], column.shape[0]))
-        lit = tiles * (rays.light * (0.80 + 0.75 * light))[..., None]
-        picture = lit * self._lets + self._adds
-        picture = self._glints(picture, moved, time_s)
+        light = 0.86 + 0.80 * np.asarray(cv2.resize(light, (column.shape[1], column.shape[0])))
+        lit = cv2.multiply(cv2.multiply(tiles, self._lets), cv2.merge([light] * 3))
+        picture = self._glints(np.asarray(cv2.add(lit, self._adds), np.float32), steep[1])
         whole = cv2.resize(
             np.clip(picture, 0, 255).astype(np.uint8), (self._full.width_px, self._full.height_px),
             interpolation=cv2.INTER_LINEAR,
         )  # fmt: skip
         return np.asarray(whole, np.uint8)
 
-    def _bent(self, moved: float, time_s: float) -> tuple[Floats, Floats]:
+    def _bent(self, steep: tuple[Floats, Floats]) -> tuple[Floats, Floats]:
         """How far waves throw a ray that met the surface: metres along the lane, baked rows."""
-        rays = self._rays
-        along = np.zeros_like(rays.x_m)
-        down = np.zeros_like(rays.x_m)
-        hits = self._hits
-        x, y = rays.surface_x[hits] + np.float32(moved), rays.surface_y[hits]
-        step = np.float32(0.03)
-        here = swell(x, y, time_s)
-        slope_x = (swell(x + step, y, time_s) - here) / step
-        slope_y = (swell(x, y + step, time_s) - here) / step
+        rays, hits = self._rays, self._hits
+        along, down = np.zeros_like(rays.x_m), np.zeros_like(rays.x_m)
         reach = np.minimum(rays.way_m[hits], 4.0) * (0.5 if self._camera.above else 1.1)
-        along[hits] = reach * slope_x
-        down[hits] = reach * slope_y * _FINE * 0.5
+        along[hits] = reach * steep[0]
+        down[hits] = reach * steep[1] * _FINE * 0.5
         return along, down
 
-    def _glints(self, picture: Floats, moved: float, time_s: float) -> Floats:
+    def _glints(self, picture: Floats, slope: Floats) -> Floats:
         """Light on the surface itself: the sky on it from above, bright ripples from below."""
-        hits, rays = self._hits, self._rays
-        x, y = rays.surface_x[hits] + np.float32(moved), rays.surface_y[hits]
-        step = np.float32(0.03)
-        slope = (swell(x, y + step, time_s) - swell(x, y, time_s)) / step
+        hits = self._hits
         if self._camera.above:
-            sky = 0.04 + 0.5 * np.clip(slope, 0, 1) + 2.2 * np.clip(slope - 0.16, 0, 1)
-            share = np.clip(sky, 0, 0.75)[:, None]
-            picture[hits] = picture[hits] * (1 - share) + np.array([246, 240, 230]) * share
+            picture[hits] += (SKY - picture[hits]) * sky_on(slope)[:, None]
             if self._hall is not None:
                 np.copyto(picture, self._hall, where=~hits[..., None])
             return picture
-        ripple = np.clip(np.abs(slope) * 5 - 0.35, 0, 1) * np.exp(-0.18 * rays.way_m[hits])
+        ripple = np.clip(np.abs(slope) * 5 - 0.35, 0, 1) * self._near
         picture[hits] += (ripple * 70)[:, None] * np.array([1.0, 0.97, 0.80], np.float32)
         return picture
 
@@ -120,10 +112,8 @@ class FilmPool:
         sides = [LANE_HALF_M] if camera.view.startswith("side") else [LANE_HALF_M, -LANE_HALF_M]
         for y in sides if behind else []:
             numbers = np.arange(int((here - 5) / FLOAT_M), int((here + 8) / FLOAT_M))
-            centres = np.stack(
-                [(numbers + 0.5) * FLOAT_M - here, np.full(numbers.size, y), np.zeros(numbers.size)],
-                axis=1,
-            )
+            along = (numbers + 0.5) * FLOAT_M - here
+            centres = np.stack([along, np.full(numbers.size, y), 0 * along], axis=1)
             moved = travelled_m if camera.still else 0.0
             depth = camera.seen(centres, moved)[:, 2]
             points = camera.project(centres, moved)
@@ -174,6 +164,9 @@ def _ends(camera: Camera) -> _Rays:
     meets = (rising if not camera.above else ~rising) & (to_surface > 0)
     wall_at = _to_wall(eye, way)
     meets &= to_surface < wall_at
+    if not camera.above:
+        # Over the water line on the lens there is air.
+        meets &= y > camera.surface_px - 24
     surface[meets] = to_surface[meets]
     at = eye + way * np.where(meets, surface, 0.0)[..., None]
     after = way.copy()
@@ -201,17 +194,17 @@ def _ends(camera: Camera) -> _Rays:
         light = light * np.where(meets, 0.92, 1.0)
     surface_x = np.where(meets, at[..., 0], np.nan)
     flat = np.where(on_floor, spot[..., 1], spot[..., 2] * 2)
-    return _Rays(*(
-        np.asarray(v, np.float32)
-        for v in (spot[..., 0], row, below, light, flat, surface_x, np.where(meets, at[..., 1], np.nan))
-    ))  # fmt: skip
+    surface_y = np.where(meets, at[..., 1], np.nan)
+    found = (spot[..., 0], row, below, light, flat, surface_x, surface_y)
+    return _Rays(*(np.asarray(v, np.float32) for v in found))
 
 
 def _to_wall(start: NDArray[np.float64], way: NDArray[np.float64]) -> NDArray[np.float64]:
     """Metres to the long walls to either side, inf along them."""
     toward = way[..., 1]
     room = np.where(toward > 0, _WALL_M - start[..., 1], -7.0 - start[..., 1])
-    return np.where(np.abs(toward) < 1e-3, np.inf, room / np.where(np.abs(toward) < 1e-3, 1, toward))
+    along = np.abs(toward) < 1e-3
+    return np.where(along, np.inf, room / np.where(along, 1, toward))
 
 
 @lru_cache(maxsize=1)
@@ -267,6 +260,3 @@ def hall_behind(camera: Camera, travelled_m: float) -> Image:
     cv2.rectangle(small, (0, height // 4 - 16), (width // 4, height // 4), (170, 188, 194), -1)
     soft = cv2.GaussianBlur(small, (0, 0), 5)
     return np.asarray(cv2.resize(np.clip(soft, 0, 255).astype(np.uint8), (width, height)), np.uint8)
-
-
-__all__ = ["DEEP", "FilmPool", "hall_behind"]

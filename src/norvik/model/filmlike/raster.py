@@ -21,26 +21,39 @@ _SHIFT = 4
 class Seen:
     """What is seen of a body in a part of the picture.
 
-    left, top: of the part. solid: where the body is, shape (height, width). For each of its n
-    pixels, row by row, float32: normal, place (directions and metres in the pool, shape (n, 3)),
-    depth (metres from the camera, (n,)), uv (on the atlas, 0..1, (n, 2)) and moved (pixels by
-    which it moves to the next instant, (n, 2)).
+    left, top: of the part. solid: where the body is, shape (height, width); uv: on the atlas, 0..1,
+    for each of its pixels row by row. Light changes slowly over a body: for every second pixel of
+    every second row alone there are coarse (where the body is), normal and place (directions and
+    metres in the pool, shape (n, 3)), depth (metres from the camera, (n,)) and moved (pixels by
+    which it moves to the next instant, (n, 2)). float32.
     """
 
     left: int
     top: int
     solid: NDArray[np.bool_]
+    uv: Floats
+    coarse: NDArray[np.bool_]
     normal: Floats
     place: Floats
     depth: Floats
-    uv: Floats
     moved: Floats
 
     def image(self, values: Floats) -> Floats:
-        """Values of the body's pixels as a picture of the part, 0 beside it."""
-        found = np.zeros((*self.solid.shape, *values.shape[1:]), np.float32)
-        found[self.solid] = values
+        """Values of the coarse pixels as a picture of half the size, 0 beside the body."""
+        found = np.zeros((*self.coarse.shape, *values.shape[1:]), np.float32)
+        found[self.coarse] = values
         return found
+
+    def fine(self, values: Floats) -> Floats:
+        """Values of the coarse pixels for all of the body's pixels, smooth between them."""
+        weight = cv2.blur(self.coarse.astype(np.float32), (3, 3))
+        spread = np.asarray(cv2.blur(self.image(values), (3, 3)), np.float32)
+        spread /= np.maximum(weight, 0.1)[..., None]
+        own = self.image(values)
+        spread[self.coarse] = own[self.coarse]
+        height, width = self.solid.shape
+        whole = cv2.resize(spread, (2 * self.coarse.shape[1], 2 * self.coarse.shape[0]))
+        return np.asarray(whole[:height, :width][self.solid], np.float32)
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,15 +102,15 @@ def raster(
     corners = np.rint((flat - [left, top]) * (1 << _SHIFT)).astype(np.int32)
     for number, corner in enumerate(corners, 1):
         cv2.fillConvexPoly(whose, corner, number, cv2.LINE_8, _SHIFT)
-    rows, columns = np.nonzero(whose)
-    at = whose[rows, columns] - 1
+    corners_px = (flat - [left, top]).astype(np.float32)
+    uv_there = _between(uv[chosen].astype(np.float32), corners_px, whose, 1)
     carried = np.concatenate(
-        [normals[chosen], points[chosen], depth[..., None], uv[chosen], moved], axis=-1
+        [normals[chosen], points[chosen], depth[..., None], moved], axis=-1
     ).astype(np.float32)
-    values = _between(carried, (flat - [left, top]).astype(np.float32), at, columns, rows)
+    there = _between(carried, corners_px, whose[::2, ::2], 2)
     return Seen(
-        left, top, whose > 0, values[:, 0:3], values[:, 3:6], values[:, 6], values[:, 7:9],
-        values[:, 9:11],
+        left, top, whose > 0, uv_there, whose[::2, ::2] > 0, there[:, 0:3], there[:, 3:6],
+        there[:, 6], there[:, 7:9],
     )  # fmt: skip
 
 
@@ -135,14 +148,21 @@ def _normals(points: Points) -> Points:
     found = np.cross(down, round_)
     middle = points.mean(axis=1, keepdims=True)
     outward = np.sum(found * (points - middle), axis=(1, 2))
-    return unit(found * np.where(outward < 0, -1.0, 1.0)[:, None, None])
+    found = unit(found * np.where(outward < 0, -1.0, 1.0)[:, None, None])
+    # At its ends a surface looks along itself.
+    found[0] = unit(middle[0, 0] - middle[2, 0])
+    found[-1] = unit(middle[-1, 0] - middle[-3, 0])
+    return found
 
 
-def _between(
-    carried: Floats, flat: Floats, at: NDArray[np.int32], columns: NDArray[np.int64],
-    rows: NDArray[np.int64],
-) -> Floats:  # fmt: skip
-    """Values of pieces at pixels: each piece as an affine patch of its own."""
+def _between(carried: Floats, flat: Floats, whose: NDArray[np.int32], step: int) -> Floats:
+    """Values of pieces at pixels: each piece as an affine patch of its own.
+
+    carried: at the corners of each piece, shape (pieces, 4, k). flat: the corners in pixels. whose:
+    number of the piece that is seen, 0 for none; one for each `step` pixels.
+    """
+    rows, columns = np.nonzero(whose)
+    at = whose[rows, columns] - 1
     middle = flat.mean(axis=1)
     along = 0.5 * (flat[:, 1] + flat[:, 2] - flat[:, 0] - flat[:, 3])
     down = 0.5 * (flat[:, 2] + flat[:, 3] - flat[:, 0] - flat[:, 1])
@@ -151,9 +171,18 @@ def _between(
     value = carried.mean(axis=1)
     by_along = 0.5 * (carried[:, 1] + carried[:, 2] - carried[:, 0] - carried[:, 3])
     by_down = 0.5 * (carried[:, 2] + carried[:, 3] - carried[:, 0] - carried[:, 1])
-    x = columns.astype(np.float32) + 0.5 - middle[at, 0]
-    y = rows.astype(np.float32) + 0.5 - middle[at, 1]
-    s = np.clip((x * down[at, 1] - y * down[at, 0]) / area[at], -0.5, 0.5)
-    t = np.clip((y * along[at, 0] - x * along[at, 1]) / area[at], -0.5, 0.5)
-    found = value[at] + s[:, None] * by_along[at] + t[:, None] * by_down[at]
+    # From pixels to shares of the piece, and what it carries there: one row a piece.
+    by_area = 1 / area
+    frame = np.stack(
+        [middle[:, 0], middle[:, 1], down[:, 1] * by_area, down[:, 0] * by_area,
+         along[:, 0] * by_area, along[:, 1] * by_area], axis=1,
+    ).astype(np.float32)  # fmt: skip
+    mine = np.take(frame, at, axis=0)
+    x = (columns * step).astype(np.float32) + np.float32(0.5) - mine[:, 0]
+    y = (rows * step).astype(np.float32) + np.float32(0.5) - mine[:, 1]
+    s = np.clip(x * mine[:, 2] - y * mine[:, 3], -0.5, 0.5)
+    t = np.clip(y * mine[:, 4] - x * mine[:, 5], -0.5, 0.5)
+    found = np.take(value, at, axis=0)
+    found += s[:, None] * np.take(by_along, at, axis=0)
+    found += t[:, None] * np.take(by_down, at, axis=0)
     return np.asarray(found, np.float32)

@@ -1,30 +1,41 @@
-"""A film-like shot: the same take and truth as the plain style, painted as a camera would see it."""
+"""A film-like shot: take and truth as in the plain style, painted as a camera would see it."""
 
 from __future__ import annotations
+
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.model.body import SIDES
+from norvik.model.figure import DOT, DOT_RIM, RADII
 from norvik.model.film import Shot, Take
 from norvik.model.filmlike.body_mesh import body_mesh
 from norvik.model.filmlike.lens import Lens, smeared
 from norvik.model.filmlike.light import lit
-from norvik.model.filmlike.pool import DEEP, FilmPool, hall_behind
-from norvik.model.filmlike.raster import raster
+from norvik.model.filmlike.pool import FilmPool, hall_behind
+from norvik.model.filmlike.raster import Seen, raster
 from norvik.model.filmlike.skin import PLACES, Look, atlas
 from norvik.model.filmlike.spray import Spray, paint_specks
 from norvik.model.filmlike.tube import Mesh
-from norvik.model.filmlike.water import swell
-from norvik.model.paint import Image
+from norvik.model.filmlike.water import DEEP, slopes, swell
+from norvik.model.paint import Image, disc
 from norvik.model.scene import churn
 from norvik.model.surface import height_m as head_wave
 
+#: Joints that wear dots, and whose thickness gives the dot its size, as in the plain style.
+_DOTTED = {"shoulder": "wrist", "elbow": "wrist", "wrist": "wrist", "hip": "ankle",
+           "knee": "ankle", "ankle": "ankle"}  # fmt: skip
+#: Colours of a dot under water, B, G, R.
+_DOT_WET, _RIM_WET = (238, 236, 222), (52, 44, 20)
+#: A point of the skin is seen where what is seen lies as deep as it, metres.
+_SAME_M = 0.02
 #: Share of the time between two frames for which the shutter is open.
 _SHUTTER = 0.4
 
 
 class FilmlikeShot(Shot):
-    """Frames of a take in the film-like style; joints, times and truth are those of the plain one."""
+    """Frames of a take in the film-like style; joints, times and truth as in the plain one."""
 
     def __init__(self, take: Take) -> None:
         super().__init__(take)
@@ -55,25 +66,75 @@ class FilmlikeShot(Shot):
                 churn(image, round(time_s * 30) + 1000 * number, float(share))
         return self._lens.through(image, n, take.conditions.blur)
 
+    def skin_point(
+        self, n: int, part: int, ring: int, around: int
+    ) -> tuple[tuple[float, float], bool]:
+        """Where a point of the skin is in frame n, pixels, and whether the camera sees it there.
+
+        part, ring, around: number of the surface, of its ring, and of the point on it.
+        """
+        moved = float(self.travelled[n])
+        meshes = self._mesh(n)
+        if self.camera.above:
+            meshes = _wavering(meshes, moved, float(self.times[n]))
+        point = meshes[part].points[ring, around]
+        x, y = (float(v) for v in self.camera.project(point, moved))
+        depth = float(self.camera.seen(point, moved)[2])
+        seen = raster(meshes, meshes, self.camera, moved, moved, PLACES)
+        if seen is None:
+            return (x, y), False
+        row, column = int(y - seen.top), int(x - seen.left)
+        rows, columns = seen.solid.shape
+        if not (0 <= row < rows and 0 <= column < columns and seen.solid[row, column]):
+            return (x, y), False
+        there = float(seen.image(seen.depth)[row // 2, column // 2])
+        return (x, y), abs(there - depth) < _SAME_M
+
     def _mesh(self, n: int) -> list[Mesh]:
         """The body of a frame; the next frame's is kept, it is needed twice."""
-        if n not in self._kept:
-            if len(self._kept) > 4:
-                self._kept.clear()
-            self._kept[n] = body_mesh(self.joints, n, self.take.build.height_m)
-        return self._kept[n]
+        found = self._kept.get(n)
+        if found is None:
+            found = body_mesh(self.joints, n, self.take.build.height_m)
+            self._kept = {k: mesh for k, mesh in self._kept.items() if abs(k - n) < 4} | {n: found}
+        return found
 
     def _body(self, image: Image, n: int, time_s: float, moved: float) -> None:
         camera, last = self.camera, len(self.times) - 1
         after = min(n + 1, last)
         moved_on = float(self.travelled[after]) if camera.still else moved
-        seen = raster(self._mesh(n), self._mesh(after), camera, moved, moved_on, PLACES)
+        now, later = self._mesh(n), self._mesh(after)
+        if camera.above:
+            now, later = (_wavering(mesh, moved, time_s) for mesh in (now, later))
+        seen = raster(now, later, camera, moved, moved_on, PLACES)
         if seen is None:
             return
         colours = lit(seen, self._atlas, camera, time_s, moved, self.take.conditions.haze)
         height, width = seen.solid.shape
         part = image[seen.top : seen.top + height, seen.left : seen.left + width]
         smeared(part, seen, colours, _SHUTTER)
+        if self.take.dots:
+            self._dots(image, seen, n, moved)
+
+    def _dots(self, image: Image, seen: Seen, n: int, moved: float) -> None:
+        """Waterproof dots over the joints, on whatever skin the camera sees there."""
+        camera, size = self.camera, self.take.build.height_m / 1.78
+        depths = seen.image(seen.depth)
+        for side, _ in SIDES:
+            for joint in _DOTTED:
+                spot = self.joints[f"{side}_{joint}"][n]
+                at = camera.project(spot, moved)
+                away = float(camera.seen(spot, moved)[2])
+                row, column = int(at[1] - seen.top) // 2, int(at[0] - seen.left) // 2
+                rows, columns = depths.shape
+                if not (0 <= row < rows and 0 <= column < columns):
+                    continue
+                skin = float(depths[row, column])
+                if skin == 0 or abs(skin - away) > 1.35 * RADII[joint] * size:
+                    continue
+                across = RADII[_DOTTED[joint]] * size * camera.px_per_m(away)
+                wet = spot[2] < 0
+                disc(image, at, 0.62 * across, _RIM_WET if wet else DOT_RIM)
+                disc(image, at, 0.40 * across, _DOT_WET if wet else DOT)
 
     def _line(self, n: int, time_s: float) -> NDArray[np.float32]:
         """Row of the water on the lens for each column."""
@@ -103,6 +164,18 @@ class FilmlikeShot(Shot):
         part[:] = (part * (1 - share) + hall[:rows] * share).astype(np.uint8)
 
 
+def _wavering(meshes: list[Mesh], moved: float, time_s: float) -> list[Mesh]:
+    """The body as it is seen through the waves from above: what lies deeper wavers more."""
+    found = []
+    for mesh in meshes:
+        x, y, z = (mesh.points[..., k].astype(np.float32) for k in range(3))
+        along, across = slopes(x + np.float32(moved), y, time_s)
+        deep = np.clip(-z, 0, 0.6) * 0.22
+        shifted = mesh.points + np.stack([along * deep, across * deep, 0 * deep], axis=-1)
+        found.append(replace(mesh, points=shifted))
+    return found
+
+
 def _meniscus(image: Image, line: NDArray[np.float32]) -> None:
     """The water that stands on the lens: a dark edge over a bright one, out of focus."""
     height, width = image.shape[:2]
@@ -116,5 +189,3 @@ def _meniscus(image: Image, line: NDArray[np.float32]) -> None:
     dark = 46 * np.exp(-(((away + 0.6) / 1.5) ** 2))
     part = image[top:bottom].astype(np.float32) + (bright - dark)[..., None]
     image[top:bottom] = np.clip(part, 0, 255).astype(np.uint8)
-
-

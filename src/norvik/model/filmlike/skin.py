@@ -42,7 +42,7 @@ def atlas(look: Look) -> Image:
     made = np.zeros((SIZE, SIZE, 3), np.float32)
     for part, (left, top, width, height) in PLACES.items():
         box = (round(width * SIZE), round(height * SIZE))
-        picture = _skin(look, box, rng, fine=part != "trunk")
+        picture = _skin(look, box, rng)
         if part in ("trunk", "leg"):
             picture = _suited(picture, look, part, rng)
         if part == "head":
@@ -65,12 +65,12 @@ def noise(shape: tuple[int, int], cell: float, rng: np.random.Generator) -> Floa
     return np.asarray(soft / max(1e-6, float(soft.std())), np.float32)
 
 
-def _skin(look: Look, box: tuple[int, int], rng: np.random.Generator, fine: bool) -> Floats:
+def _skin(look: Look, box: tuple[int, int], rng: np.random.Generator) -> Floats:
     width, height = box
     shape = (height, width)
     tone = (
-        0.045 * noise(shape, 26, rng) + 0.05 * noise(shape, 9, rng)
-        + 0.04 * noise(shape, 3.2 if fine else 4, rng)
+        0.045 * noise(shape, 26, rng) + 0.04 * noise(shape, 9, rng)
+        + 0.03 * noise(shape, 4.5, rng)
     )  # fmt: skip
     red = 0.035 * noise(shape, 18, rng)
     picture = np.empty((height, width, 3), np.float32)
@@ -79,9 +79,10 @@ def _skin(look: Look, box: tuple[int, int], rng: np.random.Generator, fine: bool
     picture[..., 2] *= 1 + red
     picture[..., 0] *= 1 - red
     # Moles and freckles: few that stand out, many faint ones.
-    for count, radius, depth in ((width * height // 5200, 2, 0.45), (width * height // 900, 1, 0.20)):
+    area = width * height
+    for count, radius, depth in ((area // 7000, 2, 0.42), (area // 1400, 1, 0.16)):
         spots = np.zeros(shape, np.float32)
-        for x, y in zip(rng.integers(0, width, count), rng.integers(0, height, count), strict=True):
+        for x, y in rng.integers(0, (width, height), (count, 2)):
             cv2.circle(spots, (int(x), int(y)), radius, 1.0, -1, cv2.LINE_AA)
         picture *= (1 - depth * cv2.GaussianBlur(spots, (0, 0), 0.7))[..., None]
     return picture
@@ -97,8 +98,8 @@ def _suited(picture: Floats, look: Look, part: str, rng: np.random.Generator) ->
     weave = 0.10 * noise((height, width), 1.6, rng) + 0.08 * noise((height, width), 14, rng)
     cloth *= (1 + weave)[..., None]
     # A broken pattern in a lighter tone, and a bright stripe down the side.
-    pattern = noise((height, width), 10, rng) > 1.1
-    cloth[pattern] = cloth[pattern] * 0.5 + np.array([150, 140, 120], np.float32) * 0.5
+    pattern = noise((height, width), 8, rng) > 0.7
+    cloth[pattern] = cloth[pattern] * 0.35 + np.array([190, 180, 150], np.float32) * 0.65
     stripe = (np.abs(u - 0.5) < 0.018) | (np.minimum(u, 1 - u) < 0.018)
     cloth[stripe] = np.array([190, 205, 215], np.float32)
     edge = np.clip(1 - np.abs(cover - 0.5) * 4, 0, 1) * 0.5
@@ -135,13 +136,13 @@ def _face(picture: Floats, look: Look, rng: np.random.Generator) -> Floats:
         axes = (round(wide * width), round(tall * height))
         cv2.ellipse(picture, at(u, v), axes, 0, 0, 360, colour, -1, cv2.LINE_AA)
 
-    dark = tuple(round(0.55 * c) for c in look.skin)
+    dark = (round(0.55 * look.skin[0]), round(0.55 * look.skin[1]), round(0.55 * look.skin[2]))
     lips = (round(0.62 * look.skin[0]), round(0.58 * look.skin[1]), round(0.86 * look.skin[2]))
-    ellipse(0.5, 0.647, 0.044, 0.016, lips)  # type: ignore[arg-type]
+    ellipse(0.5, 0.647, 0.044, 0.016, lips)
     cv2.line(picture, at(0.462, 0.648), at(0.538, 0.648), dark, 2, cv2.LINE_AA)
     for sign in (-1, 1):
-        ellipse(0.5 + sign * 0.014, 0.585, 0.006, 0.007, dark)  # type: ignore[arg-type]
-        ellipse(0.5 + sign * 0.26, 0.53, 0.030, 0.045, dark)  # type: ignore[arg-type]
+        ellipse(0.5 + sign * 0.014, 0.585, 0.006, 0.007, dark)
+        ellipse(0.5 + sign * 0.26, 0.53, 0.030, 0.045, dark)
     # The cap comes down to the brow, over the ears and into the neck.
     v, u = np.mgrid[0:height, 0:width].astype(np.float32)
     v, u = v / height, u / width

@@ -36,6 +36,47 @@ class Specks:
     white: NDArray[np.float64]
 
 
+#: Seconds for which a hand drags air along after it went in.
+_DRAGGED_S = 0.34
+#: Seconds for which foam at a joint stays.
+_FOAM_S = 0.5
+#: Joints that leave air behind: how deep they still do, specks at a time, spread in metres, white.
+_TRAILS = (
+    ("left_toe", 0.10, 5, 0.030, 0.50), ("right_toe", 0.10, 5, 0.030, 0.50),
+    ("left_fingertip", 0.26, 3, 0.014, 0.40), ("right_fingertip", 0.26, 3, 0.014, 0.40),
+    ("left_shoulder", 0.05, 2, 0.040, 0.35), ("right_shoulder", 0.05, 2, 0.040, 0.35),
+    ("crown", 0.08, 3, 0.040, 0.40),
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Trail:
+    """Air that a joint leaves: when, where, how it spreads, and how far the swimmer was then."""
+
+    born_s: Points
+    spots: Points
+    travelled_m: Points
+    spread: Points
+    size_m: Points
+    white: float
+    times_s: Points
+    swum_m: Points
+
+    def at(self, time_s: float) -> Specks | None:
+        """What of it is there at an instant."""
+        first, last = np.searchsorted(self.born_s, [time_s - _FOAM_S, time_s])
+        if first == last:
+            return None
+        now = slice(int(first), int(last))
+        age = (time_s - self.born_s[now])[:, None]
+        here = float(np.interp(time_s, self.times_s, self.swum_m))
+        at = self.spots[now][:, None] + self.spread[now] * (1 + 3.6 * age)[..., None]
+        at[..., 0] -= here - self.travelled_m[now][:, None]
+        at[..., 2] = np.minimum(at[..., 2] + 0.22 * age, -0.004)
+        white = np.broadcast_to(self.white * (1 - age / _FOAM_S), at.shape[:2])
+        return Specks(at.reshape(-1, 3), self.size_m[now].ravel(), white.ravel())
+
+
 class Spray:
     """All of a swim. joints: of frames at times_s. travelled_m: of the swimmer at them."""
 
@@ -44,11 +85,12 @@ class Spray:
     ) -> None:
         self._plan, self._joints = plan, joints
         self._times, self._travelled, self._speed = times_s, travelled_m, speed_m_s
+        self._all_trails = [self._trail(*where) for where in _TRAILS]
 
     def specks(self, n: int) -> Specks:
         """What flies and floats in frame n."""
         time_s = float(self._times[n])
-        parts = [*self._entries(time_s), *self._trails(n, time_s), *self._breath(n, time_s)]
+        parts = [*self._entries(time_s), *self._trails(time_s), *self._breath(time_s)]
         if not parts:
             empty = np.zeros(0)
             return Specks(np.zeros((0, 3)), empty, empty)
@@ -59,7 +101,8 @@ class Spray:
 
     def _where(self, joint: str, time_s: float) -> Points:
         """A joint at an instant between frames, and before the first one as if it stood."""
-        return np.array([np.interp(time_s, self._times, self._joints[joint][:, k]) for k in range(3)])
+        path = self._joints[joint]
+        return np.array([np.interp(time_s, self._times, path[:, k]) for k in range(3)])
 
     def _left_behind(self, since_s: float, now_s: float) -> float:
         """Metres that the swimmer has come on since an instant."""
@@ -84,41 +127,37 @@ class Spray:
                     found += [_drops(rng, spot, age), _cloud(rng, spot, age, 130, 0.34)]
         return found
 
-    def _trails(self, n: int, time_s: float) -> list[Specks]:
-        """Air that hands drag along after they went in, foam at feet and head."""
-        found = []
-        for joint, most, count, spread, white in (
-            ("left_toe", 0.10, 5, 0.050, 0.50), ("right_toe", 0.10, 5, 0.050, 0.50),
-            ("left_fingertip", 0.26, 3, 0.020, 0.40), ("right_fingertip", 0.26, 3, 0.020, 0.40),
-            ("left_shoulder", 0.05, 2, 0.060, 0.35), ("right_shoulder", 0.05, 2, 0.060, 0.35),
-            ("crown", 0.08, 3, 0.060, 0.40),
-        ):  # fmt: skip
-            ticks = np.arange(int((time_s - 0.5) / _EVERY_S), int(time_s / _EVERY_S) + 1)
-            for tick in ticks:
-                born = tick * _EVERY_S
-                age = time_s - born
-                spot = self._where(joint, born)
-                if not -most < spot[2] < 0.06 or age < 0:
-                    continue
-                if joint.endswith("fingertip") and not self._dragging(joint.split("_")[0], born):
-                    continue
-                rng = np.random.default_rng([int(tick) + 10_000, len(joint), ord(joint[0])])
-                spot[0] -= self._left_behind(born, time_s)
-                at = spot + rng.normal(0, spread * (0.6 + 2.2 * age), (count, 3))
-                at[:, 2] = np.minimum(at[:, 2] + 0.22 * age, -0.004)
-                size = rng.uniform(0.003, 0.011, count)
-                fade = np.clip(1 - age / 0.5, 0, 1)
-                found.append(Specks(at, size, np.full(count, white * fade)))
-        return found
+    def _trails(self, time_s: float) -> list[Specks]:
+        """Air that hands drag along after they went in, foam at feet, head and shoulders."""
+        return [s for trail in self._all_trails if (s := trail.at(time_s)) is not None]
 
-    def _dragging(self, side: str, born: float) -> bool:
-        """Within a third of a second after the hand went in."""
-        lanes = [self._plan.arms.get(side, []), self._plan.arms.get("both", [])]
-        return any(
-            0 <= born - c.at["entry"] < 0.34 for lane in lanes for c in lane if "entry" in c.at
+    def _trail(
+        self, joint: str, most_m: float, count: int, spread_m: float, white: float
+    ) -> _Trail:
+        """Where a joint leaves air: under the surface by less than most_m."""
+        ticks = np.arange(int((self._times[0] - _STAYS_S) / _EVERY_S),
+                          int(self._times[-1] / _EVERY_S) + 1)  # fmt: skip
+        born = np.asarray(ticks * _EVERY_S, np.float64)
+        spots = np.stack(
+            [np.interp(born, self._times, self._joints[joint][:, k]) for k in range(3)], axis=1
         )
+        leaves = (-most_m < spots[:, 2]) & (spots[:, 2] < 0.06)
+        if joint.endswith("fingertip"):
+            side = joint.split("_")[0]
+            lanes = [self._plan.arms.get(name, []) for name in (side, "both")]
+            entries = [c.at["entry"] for lane in lanes for c in lane if "entry" in c.at]
+            since = born[:, None] - np.array(entries)[None]
+            leaves &= ((since >= 0) & (since < _DRAGGED_S)).any(axis=1)
+        born, spots = born[leaves], spots[leaves]
+        travelled = np.asarray(np.interp(born, self._times, self._travelled), np.float64)
+        travelled -= np.maximum(0, self._times[0] - born) * self._speed
+        rng = np.random.default_rng([ord(joint[0]), len(joint), 9])
+        shape = (len(born), count)
+        spread, size = rng.normal(0, spread_m, (*shape, 3)), rng.uniform(0.003, 0.011, shape)
+        travelled = np.asarray(travelled, np.float64)
+        return _Trail(born, spots, travelled, spread, size, white, self._times, self._travelled)
 
-    def _breath(self, n: int, time_s: float) -> list[Specks]:
+    def _breath(self, time_s: float) -> list[Specks]:
         """Air breathed out: a stream of bubbles that grow, go back and rise."""
         found = []
         for b in self._plan.breaths:
@@ -130,7 +169,7 @@ class Spray:
                 age = time_s - born
                 if born < first or not 0 <= age < 0.7:
                     continue
-                rng = np.random.default_rng([tick, 77])
+                rng = np.random.default_rng([tick + 100_000, 77])
                 spot = self._where("mouth", born)
                 if spot[2] > -0.01:
                     continue
@@ -145,7 +184,7 @@ class Spray:
 
 def _drops(rng: np.random.Generator, spot: Points, age: float) -> Specks:
     """A crown of drops, thrown up and forward, that falls back."""
-    count = 70
+    count = 110
     speed = rng.gamma(2.2, 0.42, count)
     turn = rng.uniform(0, 2 * np.pi, count)
     steep = rng.uniform(0.5, 1.35, count)
@@ -157,7 +196,7 @@ def _drops(rng: np.random.Generator, spot: Points, age: float) -> Specks:
     at = spot + rng.normal(0, 0.02, (count, 3)) + way * (speed * since)[:, None]
     at[:, 2] = spot[2] + way[:, 2] * speed * since - 0.5 * _G * since**2
     flying = (at[:, 2] > 0.0) & (age > born)
-    size = rng.uniform(0.002, 0.007, count)
+    size = rng.uniform(0.0025, 0.009, count)
     return Specks(at[flying], size[flying], np.full(int(flying.sum()), 0.75))
 
 
@@ -204,11 +243,12 @@ def paint_specks(
         shade = int(255 * white[k] * (1.0 if high[k] else np.exp(-0.12 * depth[k])))
         cv2.circle(cover, (round(x), round(y)), max(6, round(radius[k] * 16)), shade, -1,
                    cv2.LINE_AA, 4)  # fmt: skip
-    soft = cv2.GaussianBlur(cover, (0, 0), 0.9).astype(np.float32)
-    haze = cv2.GaussianBlur(cover, (0, 0), 7.0).astype(np.float32)
-    share = np.clip((soft + 0.55 * haze) / 255, 0, 0.92)[..., None]
-    light = np.array([250, 250, 244], np.float32) * 0.86 + water * 0.14
-    part[:] = np.clip(part * (1 - share) + light * share, 0, 255).astype(np.uint8)
-
-
-
+    soft = cv2.GaussianBlur(cover, (0, 0), 0.9)
+    small = (max(1, part.shape[1] // 4), max(1, part.shape[0] // 4))
+    haze = cv2.GaussianBlur(cv2.resize(cover, small, interpolation=cv2.INTER_AREA), (0, 0), 1.8)
+    haze = cv2.resize(haze, (part.shape[1], part.shape[0]))
+    share = cv2.addWeighted(soft, 1 / 255, haze, 0.55 / 255, 0, dtype=cv2.CV_32F)
+    share = np.minimum(np.asarray(share, np.float32), np.float32(0.92))
+    light = np.empty_like(part)
+    light[:] = np.array([250, 250, 244], np.float32) * 0.86 + water * 0.14
+    part[:] = cv2.blendLinear(np.ascontiguousarray(part), light, 1 - share, share)

@@ -53,7 +53,7 @@ def tangents(centres: Points) -> Points:
 
 
 def carried(along: Points, first: Points) -> Points:
-    """A direction across the line, carried along it without twisting. first: across at its start."""
+    """A direction across the line, carried along it without twisting from `first`, at its start."""
     found = np.empty_like(along)
     now = first
     for n, t in enumerate(along):
@@ -67,7 +67,7 @@ def tube(
     part: str, centres: Points, across: Points, half: Points, thick: Points, around: int,
     square: float = 1.0, along: Points | None = None, v: tuple[float, float] = (0.0, 1.0),
 ) -> Mesh:  # fmt: skip
-    """A tube of rings.
+    """A tube of rings, closed at both ends.
 
     centres, across: shape (rings, 3); across is where the angle 0 lies. half, thick: half sizes
     across and square to it, shape (rings,). square: below 1 the ring is fuller than an ellipse.
@@ -88,4 +88,9 @@ def tube(
     rings = len(centres)
     u = np.broadcast_to(np.arange(around + 1) / around, (rings, around + 1))
     down = np.broadcast_to(np.linspace(*v, rings)[:, None], (rings, around + 1))
-    return Mesh(points, np.stack([u, down], axis=-1), part)
+    uv = np.stack([u, down], axis=-1)
+    # A disc closes each end.
+    first, last = (np.broadcast_to(points[n].mean(axis=0), points[n].shape) for n in (0, -1))
+    shrunk = [0.02 * points[n] + 0.98 * middle for n, middle in ((0, first), (-1, last))]
+    points = np.concatenate([shrunk[0][None], points, shrunk[1][None]])
+    return Mesh(points, np.concatenate([uv[:1], uv, uv[-1:]]), part)

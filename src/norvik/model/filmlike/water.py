@@ -15,6 +15,8 @@ _PX, _M = 512, 2.2
 #: camera that balances its colours sees it).
 _TAKES = np.array([0.020, 0.035, 0.150], np.float32)
 #: Colour of much water, B, G, R.
+#: Colour of the sky, or of a hall's ceiling, in the water.
+SKY = np.array([246.0, 240.0, 230.0], np.float32)
 DEEP = np.array([168.0, 138.0, 48.0], np.float32)
 
 
@@ -36,14 +38,16 @@ def caustics(seed: int = 3) -> Floats:
         second = np.minimum(second, np.maximum(nearest, away))
         nearest = np.minimum(nearest, away)
     lines = np.exp(-(second - nearest) / 7.0)
-    return np.asarray(cv2.GaussianBlur(lines, (0, 0), 1.2), np.float32)
+    reach = 6
+    wide = cv2.copyMakeBorder(lines, reach, reach, reach, reach, cv2.BORDER_WRAP)
+    return np.asarray(cv2.GaussianBlur(wide, (0, 0), 1.2)[reach:-reach, reach:-reach], np.float32)
 
 
 def gathered(x_m: Floats, y_m: Floats, time_s: float) -> Floats:
     """Caustics at places of the pool at an instant, shape of x_m: two sheets that drift apart."""
     picture = caustics()
     scale = _PX / _M
-    found: Floats | None = None
+    sheets: list[Floats] = []
     shape = x_m.shape
     # cv2 remaps pictures, not long lists.
     wide = 512 if x_m.ndim == 1 else shape[1]
@@ -53,7 +57,8 @@ def gathered(x_m: Floats, y_m: Floats, time_s: float) -> Floats:
         u = np.mod((flat_x * size + drift_x * time_s) * scale, _PX).astype(np.float32)
         v = np.mod((flat_y * size + drift_y * time_s) * scale, _PX).astype(np.float32)
         sheet = cv2.remap(picture, u, v, cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP)
-        found = sheet if found is None else np.minimum(found, sheet) * 1.6 + 0.15 * sheet
+        sheets.append(np.asarray(sheet, np.float32))
+    found = np.minimum(*sheets) * 1.6 + 0.15 * sheets[1]
     return np.clip(found, 0, 1).astype(np.float32).ravel()[: x_m.size].reshape(shape)
 
 
@@ -62,6 +67,22 @@ def through(colour: Floats, way_m: Floats, haze: float) -> Floats:
     left = np.exp(-way_m[..., None] * (_TAKES + 0.22 * haze))
     veil = np.exp(-way_m * (0.075 + 0.30 * haze))[..., None]
     return np.asarray(colour * left * veil + DEEP * (1 - veil), np.float32)
+
+
+def slopes(x_m: Floats, y_m: Floats, time_s: float) -> tuple[Floats, Floats]:
+    """How steep the waves are, along the lane and across it."""
+    step = np.float32(0.03)
+    here = swell(x_m, y_m, time_s)
+    return (
+        (swell(x_m + step, y_m, time_s) - here) / step,
+        (swell(x_m, y_m + step, time_s) - here) / step,
+    )
+
+
+def sky_on(slope_across: Floats) -> Floats:
+    """Share of the sky in what is seen of the surface from above, 0..0.75."""
+    glint = 0.04 + 0.5 * np.clip(slope_across, 0, 1) + 2.2 * np.clip(slope_across - 0.16, 0, 1)
+    return np.asarray(np.clip(glint, 0, 0.75), np.float32)
 
 
 def swell(x_m: Floats, y_m: Floats, time_s: float) -> Floats:
