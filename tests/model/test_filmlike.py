@@ -27,10 +27,10 @@ LOOK = Look((142, 176, 224), (96, 52, 30), (60, 92, 214))
 STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly", "wall")
 
 
-def take(stroke: str = "freestyle", view: str = "side-under", **more: object) -> Take:
-    return Take(
-        usual_swim(stroke), seconds=6.0 if stroke == "wall" else 2.0, fps=30, view=view, style="filmlike", **more  # type: ignore[arg-type]
-    )  # fmt: skip
+def take(stroke: str = "freestyle", view: str = "side-under", dots: bool = False) -> Take:
+    seconds = 6.0 if stroke == "wall" else 2.0
+    swim = usual_swim(stroke)
+    return Take(swim, seconds=seconds, fps=30, view=view, style="filmlike", dots=dots)
 
 
 @pytest.mark.parametrize("stroke", STROKES)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 Points = NDArray[np.float64]
 
-VIEWS = ("side-under", "side-above", "front-under", "overhead")
+VIEWS = ("side-under", "side-above", "front-under", "overhead", "below")
 
 
 @dataclass(frozen=True)
@@ -82,6 +82,8 @@ def camera_for(view: str, still: bool = False, tilt_deg: float = 0.0) -> Camera:
             "side-above", (x_ahead, -4.2, 1.5), (0, 1, -0.34), (0, 0, 1), 4.4, 3.3, above=True
         ),
         "front-under": Camera("front-under", (3.2, 0.0, -0.34), (-1, 0, 0), (0, 0, 1), 2.6, 2.15),
+        # Looks up from the bottom; a longer way than the pool is deep would need a wider lens.
+        "below": Camera("below", (x_ahead, 0.0, -1.8), (0, 0, 1), (0, -1, 0), 1.8, 3.3),
         "overhead": Camera(
             "overhead", (x_ahead, 0.0, 4.2), (0, 0, -1), (0, 1, 0), 4.2, 3.3, above=True
         ),

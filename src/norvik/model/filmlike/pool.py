@@ -25,13 +25,17 @@ _FINE, _REPEATS_M = 96, 2.0
 _FLOOR_HALF_M = 7.0
 _WALL_TOP_M = 0.35
 _AIR = 1.333
+#: Metres of water before the sky in a look up from the bottom.
+_UP_M = 1.8
+#: A ray that rises more steeply than this leaves the water: the cosine of the critical angle.
+_WINDOW = float(np.sqrt(1 - 1 / _AIR**2))
 _HALL = np.array([206.0, 214.0, 208.0], np.float32)
 
 
 @dataclass(frozen=True, slots=True)
 class _Rays:
     """Where each pixel's ray ends: x_m from the swimmer, baked row, metres through water, share of
-    light, and where it met the surface (nan where it did not).
+    light, where it met the surface (nan where it did not), and how steeply it rises at first.
     """
 
     x_m: Floats
@@ -41,6 +45,7 @@ class _Rays:
     flat: Floats
     surface_x: Floats
     surface_y: Floats
+    rises: Floats
 
 
 class FilmPool:
@@ -57,6 +62,7 @@ class FilmPool:
         lets = through(ones, self._rays.way_m, haze) - veil
         self._lets, self._adds = lets * self._rays.light[..., None], veil
         self._hits = np.isfinite(self._rays.surface_x)
+        self._looks_up = bool((self._rays.rises[self._hits] > _WINDOW - 0.1).any())
         self._near = np.exp(-0.18 * self._rays.way_m[self._hits])
         self._hall = _hall(self._camera)
 
@@ -96,12 +102,19 @@ class FilmPool:
 
     def _glints(self, picture: Floats, slope: Floats) -> Floats:
         """Light on the surface itself: the sky on it from above, bright ripples from below."""
-        hits = self._hits
+        hits, rays = self._hits, self._rays
         if self._camera.above:
             picture[hits] += (SKY - picture[hits]) * sky_on(slope)[:, None]
             if self._hall is not None:
                 np.copyto(picture, self._hall, where=~hits[..., None])
             return picture
+        if self._looks_up:
+            # Steep enough, a look leaves the water: the sky in a round window with a wavy edge.
+            open_ = np.clip((rays.rises[hits] + 0.45 * slope - _WINDOW) / 0.03, 0, 1)[:, None]
+            # Each wave shows another part of hall and lamps; the water between takes its share.
+            shown = np.clip(0.66 + 1.5 * slope + 0.8 * slope**2, 0.42, 1.1)[:, None]
+            sky = through(SKY * shown, np.full(len(slope), _UP_M, np.float32), self._haze)
+            picture[hits] += (sky - picture[hits]) * open_
         ripple = np.clip(np.abs(slope) * 5 - 0.35, 0, 1) * self._near
         picture[hits] += (ripple * 70)[:, None] * np.array([1.0, 0.97, 0.80], np.float32)
         return picture
@@ -195,7 +208,7 @@ def _ends(camera: Camera) -> _Rays:
     surface_x = np.where(meets, at[..., 0], np.nan)
     flat = np.where(on_floor, spot[..., 1], spot[..., 2] * 2)
     surface_y = np.where(meets, at[..., 1], np.nan)
-    found = (spot[..., 0], row, below, light, flat, surface_x, surface_y)
+    found = (spot[..., 0], row, below, light, flat, surface_x, surface_y, way[..., 2])
     return _Rays(*(np.asarray(v, np.float32) for v in found))
 
 

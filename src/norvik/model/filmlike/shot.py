@@ -51,7 +51,7 @@ class FilmlikeShot(Shot):
         take, camera = self.take, self.camera
         time_s, moved = float(self.times[n]), float(self.travelled[n])
         image = self._water.frame(moved, time_s)
-        line = None if camera.above else self._line(n, time_s)
+        line = self._line(n, time_s) if camera.surface_px > 0 and not camera.above else None
         self._water.ropes(image, moved, behind=True)
         if line is not None:
             self._air(image, line, moved)
