@@ -207,9 +207,17 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     page.context.set_offline(True)
     page.goto(file.as_uri())
     expect(page.locator("h1")).to_have_text("Tilde Vassholm")
-    sizes = page.evaluate("() => [...document.images].map((i) => i.naturalWidth)")
+    sizes = page.evaluate(
+        "() => [...document.querySelectorAll('img:not(.drill-loop img)')].map((i) => i.naturalWidth)"
+    )
     # Of the good things, and of the one to work on.
     assert len(sizes) == 4
+    # Its drills move without anything from outside.
+    drills = page.evaluate(
+        "() => [...document.querySelectorAll('.drill-loop img')].map((i) => i.naturalWidth)"
+    )
+    assert drills
+    assert all(drills)
     assert all(size == WIDTH for size in sizes)
     page.context.set_offline(False)
     page.goto(bench.split("/clips")[0])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
 from pathlib import Path
 
@@ -250,6 +251,36 @@ def test_dots_are_where_the_joints_are() -> None:
     x, y = (int(v) for v in shot.camera.project(shot.joints["right_knee"][n]))
     assert np.abs(with_dots - without)[y - 2 : y + 3, x - 2 : x + 3].mean() > 40
     assert with_dots[y - 1 : y + 2, x - 1 : x + 2].min() > 180
+
+
+@pytest.mark.parametrize("style", ["plain", "filmlike"])
+def test_a_shaken_camera_takes_the_truth_along(tmp_path: Path, style: str) -> None:
+    held = replace(take("freestyle", dots=True), style=style, seconds=1.2)
+    shaken = replace(held, conditions=replace(held.conditions, shake_px=14.0))
+    film(shaken, tmp_path / "shaken.mp4")
+    truth = json.loads((tmp_path / "shaken.truth.json").read_text())
+    shot = shot_of(shaken)
+    assert 3 < np.abs(shot.shaken).max() <= 14
+    n = 31
+    x, y = (int(v) for v in truth["joints_px"]["right_knee"][n])
+    assert shot.frame(n)[y - 1 : y + 2, x - 1 : x + 2].min() > 170
+    still = Shot(held).camera.project(Shot(held).joints["right_knee"][n])
+    assert np.array(truth["joints_px"]["right_knee"][n]) - still == pytest.approx(
+        shot.shaken[n], abs=0.02
+    )
+
+
+def test_company_swims_in_the_lane_behind() -> None:
+    alone, beside = take("freestyle"), take("freestyle")
+    beside = replace(beside, conditions=replace(beside.conditions, company=True))
+    one, two = (shot_of(t).frame(20).astype(int) for t in (alone, beside))
+    changed = np.abs(one - two).sum(axis=2) > 12
+    assert 3_000 < changed.sum() < 150_000
+    # The swimmer of the film hides it: in the middle of the trunk nothing has changed.
+    shot = Shot(alone)
+    middle = 0.5 * (shot.joints["neck"][20] + shot.joints["pelvis"][20])
+    x, y = (int(v) for v in shot.camera.project(middle))
+    assert not changed[y - 3 : y + 4, x - 3 : x + 4].any()
 
 
 def test_a_film_like_clip_is_a_film(tmp_path: Path) -> None:

@@ -68,6 +68,8 @@ def _drill(
 @click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
 @click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
 @click.option("--blur", type=click.FloatRange(0, 1), default=0.0)
+@click.option("--shake", type=click.FloatRange(0, 60), default=0.0, help="Pixels: held by hand.")
+@click.option("--company", is_flag=True, help="Somebody in the next lane (film-like style).")
 @click.option("--style", type=click.Choice(list(STYLES)), default="plain", show_default=True)
 @click.option(
     "--cut", type=click.Choice(SUITS), default="jammer", show_default=True,
@@ -82,10 +84,13 @@ def _drill(
 @click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
 def sim(  # type: ignore[no-untyped-def]
     out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
-    haze, blur, style, cut, drill, dots, rotation,
+    haze, blur, shake, company, style, cut, drill, dots, rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
-    conditions = Conditions(haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation))
+    conditions = Conditions(
+        haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation), shake_px=shake,
+        company=company,
+    )  # fmt: skip
     if drill is not None:
         _drill(drill, out, seconds, fps, conditions, dots)
         return

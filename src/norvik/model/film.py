@@ -54,7 +54,9 @@ class Conditions:
 
     haze, blur: 0..1. hidden: stretches (from, to) in seconds in which another lane's splash hides
     parts. crf: strength of the compression (higher is worse). rotation_deg: how a phone was held,
-    0, 90 or 270: the picture is stored turned and flagged.
+    0, 90 or 270: the picture is stored turned and flagged. shake_px: how far a hand that holds the
+    camera wanders to either side; the truth goes along. company: somebody swims in the next lane
+    (film-like style only).
     """
 
     haze: float = 0.0
@@ -63,6 +65,8 @@ class Conditions:
     hidden: tuple[tuple[float, float], ...] = ()
     crf: int = 27
     rotation_deg: int = 0
+    shake_px: float = 0.0
+    company: bool = False
 
 
 @dataclass(frozen=True)
@@ -118,11 +122,25 @@ class Shot:
         self.travelled = travelled(self.plan, self.times, take.swim.stroke, self.speed_m_s)
         self.camera: Camera = camera_for(take.view, take.still, take.conditions.tilt_deg)
         start_m = 1.0 if take.swim.stroke == "wall" else 3.0
+        #: Pixels by which each frame is moved, shape (frames, 2).
+        self.shaken = _shaken(self.times, take.conditions.shake_px, take.swim.seed)
         self._pool = Pool(self.camera, start_m)
         self._figure = Figure(take.skin, take.suit, take.cap, take.build.height_m, take.dots)
 
     def frame(self, n: int) -> Image:
         """Frame n as a picture, shape (height, width, 3)."""
+        image = self._picture(n)
+        dx, dy = (float(v) for v in self.shaken[n])
+        if dx or dy:
+            moved = np.array([[1, 0, dx], [0, 1, dy]], np.float64)
+            size = (image.shape[1], image.shape[0])
+            image = np.asarray(
+                cv2.warpAffine(image, moved, size, borderMode=cv2.BORDER_REPLICATE), np.uint8
+            )
+        return image
+
+    def _picture(self, n: int) -> Image:
+        """Frame n from a camera that is held still."""
         take, camera, time_s = self.take, self.camera, float(self.times[n])
         moved = float(self.travelled[n])
         image = self._pool.frame(moved)
@@ -186,6 +204,16 @@ class Shot:
                 cv2.blur(image, (1 + round(8 * c.blur), 1 + round(3 * c.blur))), np.uint8
             )
         return image
+
+
+def _shaken(times: NDArray[np.float64], most_px: float, seed: int) -> NDArray[np.float64]:
+    """How a hand wanders: slow swings of several lengths, and a little tremor at 8 a second."""
+    rng = np.random.default_rng([seed, 29])
+    found = np.zeros((times.size, 2))
+    for rate, share in ((0.4, 0.5), (0.9, 0.3), (2.1, 0.14), (8.0, 0.06)):
+        turn = rng.uniform(0, 2 * np.pi, 2)
+        found += share * np.sin(2 * np.pi * rate * times[:, None] + turn)
+    return np.asarray(most_px * found, np.float64)
 
 
 def shot_of(take: Take) -> Shot:
@@ -341,6 +369,6 @@ def write_beside(shot: Shot, out: Path) -> None:
             {"time_s": round(m.time_s, 6), "lane": m.lane, "side": m.side, "event": m.event}
             for m in marks
         ],
-        **truth_of(shot.joints, shot.camera, shot.travelled),
+        **truth_of(shot.joints, shot.camera, shot.travelled, shot.shaken),
     }
     out.with_suffix(".truth.json").write_text(json.dumps(truth), encoding="utf-8")

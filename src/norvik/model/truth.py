@@ -23,15 +23,21 @@ def angle_deg(a: Points, b: Points, c: Points) -> NDArray[np.float64]:
     return np.degrees(np.arccos(np.clip(cosine, -1, 1)))
 
 
-def truth_of(joints: Pose, camera: Camera, travelled_m: NDArray[np.float64]) -> dict[str, Any]:
-    """joints_px: name to [x, y] a frame. angles_deg: name to degrees a frame."""
+def truth_of(
+    joints: Pose, camera: Camera, travelled_m: NDArray[np.float64],
+    shaken_px: NDArray[np.float64] | float = 0.0,
+) -> dict[str, Any]:  # fmt: skip
+    """joints_px: name to [x, y] a frame. angles_deg: name to degrees a frame.
+
+    shaken_px: by how much each frame is moved, shape (frames, 2).
+    """
     pixels = {}
     for name, points in joints.items():
         if name != "face":
             moved = points.copy()
             if camera.still:
                 moved[:, 0] += travelled_m
-            pixels[name] = np.round(camera.project(moved), 2).tolist()
+            pixels[name] = np.round(camera.project(moved) + shaken_px, 2).tolist()
     angles: dict[str, NDArray[np.float64]] = {}
     for side in ("left", "right"):
         j = {

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model.body import SIDES
-from norvik.model.figure import DOT, DOT_RIM, RADII
+from norvik.model.figure import DOT, DOT_RIM, RADII, Figure
 from norvik.model.film import Shot, Take
 from norvik.model.filmlike.body_mesh import body_mesh
 from norvik.model.filmlike.lens import Lens, smeared
@@ -26,6 +27,8 @@ from norvik.model.surface import height_m as head_wave
 #: Joints that wear dots, and whose thickness gives the dot its size, as in the plain style.
 _DOTTED = {"shoulder": "wrist", "elbow": "wrist", "wrist": "wrist", "hip": "ankle",
            "knee": "ankle", "ankle": "ankle"}  # fmt: skip
+#: Metres from lane to lane.
+_NEXT_LANE_M = 2.5
 #: Colours of a dot under water, B, G, R.
 _DOT_WET, _RIM_WET = (238, 236, 222), (52, 44, 20)
 #: A point of the skin is seen where what is seen lies as deep as it, metres.
@@ -46,12 +49,14 @@ class FilmlikeShot(Shot):
         self._lens = Lens(take.swim.seed, self.camera)
         self._kept: dict[int, list[Mesh]] = {}
 
-    def frame(self, n: int) -> Image:
-        """Frame n as a picture, shape (height, width, 3)."""
+    def _picture(self, n: int) -> Image:
+        """Frame n from a camera that is held still."""
         take, camera = self.take, self.camera
         time_s, moved = float(self.times[n]), float(self.travelled[n])
         image = self._water.frame(moved, time_s)
         line = self._line(n, time_s) if camera.surface_px > 0 and not camera.above else None
+        if take.conditions.company:
+            self._company(image, n, moved)
         self._water.ropes(image, moved, behind=True)
         if line is not None:
             self._air(image, line, moved)
@@ -89,6 +94,22 @@ class FilmlikeShot(Shot):
             return (x, y), False
         there = float(seen.image(seen.depth)[row // 2, column // 2])
         return (x, y), abs(there - depth) < _SAME_M
+
+    def _company(self, image: Image, n: int, moved: float) -> None:
+        """Somebody in the next lane, farther on from second to second, out of focus in the haze."""
+        n_there = (n + len(self.times) // 3) % len(self.times)
+        past = -1.4 + 0.35 * float(self.times[n])
+        shift = np.array([past, _NEXT_LANE_M, 0.0])
+        there = {
+            name: points[n_there][None] + (0 if name == "face" else shift)
+            for name, points in self.joints.items()
+        }
+        clear = image.copy()
+        Figure(self.take.skin, (40, 40, 150), (200, 200, 60), self.take.build.height_m).paint(
+            clear, self.camera, there, 0, moved
+        )
+        soft = cv2.GaussianBlur(clear, (0, 0), 2.4)
+        image[:] = cv2.addWeighted(image, 0.5, soft, 0.5, 0)
 
     def _mesh(self, n: int) -> list[Mesh]:
         """The body of a frame; the next frame's is kept, it is needed twice."""

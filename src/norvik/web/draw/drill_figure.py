@@ -120,8 +120,8 @@ def drill_loop_picture(drill: Drill) -> Markup:
     """The loop alone, small, as a way to the drill's page. Empty where it has no figure."""
     if not has_figure(drill.id):
         return Markup("")
-    return Markup('<img class="w-28" loading="lazy" src="{}" alt="How {} is done">').format(
-        url_for("drills.loop", drill_id=drill.id), drill.name
+    return Markup('<img class="w-28" loading="lazy" src="{}" alt="">').format(
+        url_for("drills.loop", drill_id=drill.id)
     )
 
 

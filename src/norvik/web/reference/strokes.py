@@ -24,6 +24,9 @@ from norvik.model.stance import (
 from norvik.web.shared.database import database
 from norvik.workflow.own_catalogue import tables_of
 
+#: Rates a minute at which the figure is played.
+RATES = (10.0, 200.0)
+
 blueprint = Blueprint("strokes", __name__, url_prefix="/strokes")
 
 
@@ -78,8 +81,18 @@ def _context(stroke: str) -> dict[str, object]:
         "eye": eye or EYES[view],
         "turned": eye is not None,
         "cycle_s": cycle_seconds(stroke),
+        "rate": _rate(stroke),
         "per_cycle": SWUM[stroke].strokes_per_cycle if stroke in SWUM else 2,
     }
+
+
+def _rate(stroke: str) -> str:
+    """Cycles or strokes a minute at which the figure is played: those asked for, or the usual."""
+    asked = request.args.get("rate", type=float)
+    if asked is not None and RATES[0] <= asked <= RATES[1]:
+        return f"{asked:g}"
+    each = SWUM[stroke].strokes_per_cycle if stroke in SWUM else 2
+    return f"{60 * each / cycle_seconds(stroke):.0f}"
 
 
 def _eye() -> tuple[int, int] | None:

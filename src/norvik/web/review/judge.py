@@ -5,6 +5,8 @@ The page shows the film of one clip, with its sheet; what is judged is the whole
 
 from __future__ import annotations
 
+from functools import partial
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -20,7 +22,7 @@ from norvik.store.remarks import StoredRemark
 from norvik.store.undo import Step
 from norvik.web.draw.clock_face import aim_words, clock_face
 from norvik.web.draw.drill_figure import drill_loop_picture
-from norvik.web.draw.fault_figure import fault_figure
+from norvik.web.draw.fault_figure import fault_figure, figure_address
 from norvik.web.shared import asked
 from norvik.web.shared.asked import ClipInReview
 from norvik.web.shared.database import database
@@ -184,6 +186,7 @@ def context(here: ClipInReview) -> dict[str, object]:
         "clock_face": clock_face,
         "aim_words": aim_words,
         "fault_figure": fault_figure,
+        "figure_address": partial(figure_address, own.timed),
         "drill_loop_picture": drill_loop_picture,
         "ticks": ticks,
         "proofs": {(f.id, f.side): f.proof for f in own.faults if f.proof},
