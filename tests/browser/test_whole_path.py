@@ -208,7 +208,8 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     page.goto(file.as_uri())
     expect(page.locator("h1")).to_have_text("Tilde Vassholm")
     sizes = page.evaluate(
-        "() => [...document.querySelectorAll('img:not(.drill-loop img)')].map((i) => i.naturalWidth)"
+        "() => [...document.querySelectorAll('img:not(.drill-loop img)')]"
+        ".map((i) => i.naturalWidth)"
     )
     # Of the good things, and of the one to work on.
     assert len(sizes) == 4

@@ -44,6 +44,7 @@ class Truth:
         cycles_per_min: float | None = None,
         height_m: float = 1.78,
         level: str = "improver",
+        amount: float = 1.0,
     ) -> None:
         stroke = DIALS[dial].stroke if dial else stroke
         # Rolls within the band of the default school.
@@ -51,7 +52,7 @@ class Truth:
             usual_swim(stroke, cycles_per_min), Build(height_m, roll_deg=50), seconds=SECONDS
         )
         if dial:
-            swim_take = with_faults(swim_take, {dial: 1.0})
+            swim_take = with_faults(swim_take, {dial: amount})
         self.film, self.swum, self.level = swim_take, stroke, level
         self.stroke = "freestyle" if stroke == "wall" else stroke
         self.plan = schedule(swim_take.swim, SECONDS)

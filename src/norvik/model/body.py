@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model import proportions as p
+from norvik.model.dialled import dialled
 
 Points = NDArray[np.float64]
 Seconds = NDArray[np.float64]
@@ -40,7 +41,7 @@ class Build:
     dials: dict[str, float] = field(default_factory=dict)
 
     def dial(self, fault: str) -> float:
-        return self.dials.get(fault, 0.0)
+        return dialled(self.dials, fault)
 
 
 @dataclass(frozen=True, slots=True)

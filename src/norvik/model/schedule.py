@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from norvik.core.strokes.events import Mark
+from norvik.model.dialled import dialled
 
 STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly", "wall")
 #: Faults that are faults of timing: the dial changes the schedule.
@@ -65,7 +66,7 @@ class Swim:
     dials: dict[str, float] = field(default_factory=dict)
 
     def dial(self, fault: str) -> float:
-        return self.dials.get(fault, 0.0)
+        return dialled(self.dials, fault)
 
 
 #: How each stroke is swum when nothing else is said.

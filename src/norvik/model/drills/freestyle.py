@@ -209,7 +209,7 @@ MOTIONS: dict[str, Motion] = {
     "letterbox-entry": _whole(2.2, breaths=[_breath(2.2)]),
     "wide-aim": _whole(2.2, kit=("aim",), view="above"),
     "rail-hold": _whole(2.2, kit=("rail",)),
-    "open-arm-recovery": _whole(2.0, dials={"wide-recovery": 0.35, "hand-above-elbow": 0.55}),
+    "open-arm-recovery": _whole(2.0, dials={"wide-recovery": 0.072, "hand-above-elbow": 0.224}),
     "superman": Motion(**_change_sides(8, 0.8)),  # type: ignore[arg-type]
     "ankle-buoy": _whole(
         2.2,
@@ -307,7 +307,7 @@ MOTIONS: dict[str, Motion] = {
         legs=Bent(hip=0.0, knee=8.0),
         kit=("cord",),
         around=("ground", "bench"),
-        dials={"wide-recovery": 0.3},
+        dials={"wide-recovery": 0.049},
     ),
     "bench-paddle-3": _whole(2.4),
     "even-song": _whole(1.8),
