@@ -243,6 +243,18 @@ def test_every_suit_has_its_own_cut_and_every_swimmer_a_skin_of_their_own() -> N
     assert (atlas(replace(LOOK, seed=2)) != pictures[0]).any()
 
 
+def test_builds_differ_in_girth_and_children_have_large_heads() -> None:
+    shot = FilmlikeShot(take())
+
+    def thick(height_m: float, girth: float, part: int) -> float:
+        mesh = body_mesh(shot.joints, 10, height_m, girth)[part]
+        middle = mesh.points[len(mesh.points) // 2]
+        return float(np.linalg.norm(middle - middle.mean(axis=0), axis=1).max()) / height_m
+
+    assert thick(1.78, 1.2, 0) == pytest.approx(1.2 * thick(1.78, 1.0, 0), rel=0.03)
+    assert thick(1.3, 1.0, 1) > 1.1 * thick(1.78, 1.0, 1)
+
+
 def test_dots_are_where_the_joints_are() -> None:
     shot = FilmlikeShot(take("freestyle", dots=True))
     bare = FilmlikeShot(take("freestyle"))

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import click
 
+from norvik.model.body import Build
 from norvik.model.camera import VIEWS
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.drills import MOTIONS
@@ -68,6 +69,10 @@ def _drill(
 @click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
 @click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
 @click.option("--blur", type=click.FloatRange(0, 1), default=0.0)
+@click.option("--height", type=click.FloatRange(1.0, 2.2), default=1.78, show_default=True,
+              help="Of the swimmer, metres.")  # fmt: skip
+@click.option("--girth", type=click.FloatRange(0.7, 1.4), default=1.0, show_default=True,
+              help="Thickness of trunk and limbs against the usual (film-like style).")  # fmt: skip
 @click.option("--shake", type=click.FloatRange(0, 60), default=0.0, help="Pixels: held by hand.")
 @click.option("--company", is_flag=True, help="Somebody in the next lane (film-like style).")
 @click.option("--style", type=click.Choice(list(STYLES)), default="plain", show_default=True)
@@ -84,7 +89,7 @@ def _drill(
 @click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
 def sim(  # type: ignore[no-untyped-def]
     out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
-    haze, blur, shake, company, style, cut, drill, dots, rotation,
+    haze, blur, height, girth, shake, company, style, cut, drill, dots, rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
     conditions = Conditions(
@@ -95,7 +100,8 @@ def sim(  # type: ignore[no-untyped-def]
         _drill(drill, out, seconds, fps, conditions, dots)
         return
     take = Take(
-        usual_swim(stroke, rate, seed), view=view, fps=fps, seconds=seconds, stored_fps=stored_fps,
+        usual_swim(stroke, rate, seed), Build(height, girth=girth), view=view, fps=fps,
+        seconds=seconds, stored_fps=stored_fps,
         jitter=jitter, still=still, conditions=conditions, dots=dots,
         style=style, cut=cut,
     )  # fmt: skip

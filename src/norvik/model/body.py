@@ -31,13 +31,15 @@ class Build:
 
     dials: fault id to amount 0..1. kick_m: travel of the ankle in a flutter kick, metres at a
     height of 1.78 m; published 0.3 to 0.4 (recalled, not looked up). metres_per_cycle: how far one
-    cycle carries; None where it follows the height (see speed.py).
+    cycle carries; None where it follows the height (see speed.py). girth: thickness of trunk and
+    limbs against the usual, in the film-like style.
     """
 
     height_m: float = 1.78
     roll_deg: float = 52.0
     kick_m: float = 0.30
     metres_per_cycle: float | None = None
+    girth: float = 1.0
     dials: dict[str, float] = field(default_factory=dict)
 
     def dial(self, fault: str) -> float:

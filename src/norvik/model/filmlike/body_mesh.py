@@ -41,6 +41,9 @@ _FOOT = np.array([
     (0.40, 0.038, 0.028), (0.70, 0.043, 0.021), (0.90, 0.040, 0.014), (1.00, 0.030, 0.009),
     (1.03, 0.010, 0.004),
 ])  # fmt: skip
+#: Up to this height a head is larger for the body, by so much for each metre less (own choice,
+#: after usual shares of the head in the height: about 1/8 grown, 1/6.5 at eight years).
+_GROWN_M, _CHILD = 1.60, 0.45
 #: The trunk from the seat up: share of the way from pelvis to neck, half width, half thickness,
 #: and how far the middle lies toward the back.
 _TRUNK = np.array([
@@ -57,7 +60,9 @@ def body_mesh(pose: Pose, n: int, height_m: float, girth: float = 1.0) -> list[M
     """The body of frame n. girth: thickness of trunk and limbs against the usual."""
     size = height_m / 1.78
     joints = {name: points[n] for name, points in pose.items()}
-    found = [_trunk(joints, size, girth), *head_mesh(joints, size)]
+    # Children have large heads for their height.
+    head = size * (1 + _CHILD * max(0.0, _GROWN_M - height_m))
+    found = [_trunk(joints, size, girth), *head_mesh(joints, head)]
     for side, sign in SIDES:
         found += _arm(joints, side, size, girth)
         found += _leg(joints, side, sign, size, girth)

@@ -115,7 +115,7 @@ class FilmlikeShot(Shot):
         """The body of a frame; the next frame's is kept, it is needed twice."""
         found = self._kept.get(n)
         if found is None:
-            found = body_mesh(self.joints, n, self.take.build.height_m)
+            found = body_mesh(self.joints, n, self.take.build.height_m, self.take.build.girth)
             self._kept = {k: mesh for k, mesh in self._kept.items() if abs(k - n) < 4} | {n: found}
         return found
 

@@ -27,9 +27,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     steep = min(1.0, d("wall-steep"))
     climb_s = 1.9 - 1.45 * steep
     # How far the body has come up: 0 deep, 1 swimming at the surface.
-    up = body.ease(
-        np.clip((t - breakout + _UP_BEFORE_S * (1 - steep) + climb_s) / climb_s, 0, 1)
-    )
+    up = body.ease(np.clip((t - breakout + _UP_BEFORE_S * (1 - steep) + climb_s) / climb_s, 0, 1))
     depth = DEEP_M + (freestyle.DEPTH_M - DEEP_M) * up
     roll = np.deg2rad(freestyle.roll_deg(build)) * freestyle.roll_swing(plan, t) * up
     climbing = np.gradient(-depth, t) / np.maximum(0.6, speed(plan, t))
