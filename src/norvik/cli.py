@@ -21,6 +21,7 @@ _COMMANDS = {
     "judge": ("answering", "judge"),
     "prescribe": ("answering", "prescribe_command"),
     "probe": ("footage", "probe"),
+    "read": ("reading", "read"),
     "review-copy": ("footage", "review_copy"),
     "schema": ("schema", "schema"),
     "serve": ("serving", "serve"),

@@ -74,6 +74,10 @@ class DiskFullError(FootageError):
     """Raised when there is no room left for a review copy."""
 
 
+class ReadingError(NorvikError):
+    """Raised when a film cannot be read by itself: a network is missing, damaged or another."""
+
+
 class StoreError(NorvikError):
     """The data folder cannot be used as it is."""
 

@@ -1,0 +1,1 @@
+"""What a series of poses tells: pure, without films or networks."""

@@ -1,0 +1,85 @@
+"""A network that finds the joints of one person in a square picture: behind one small interface."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.core.errors import ReadingError
+from norvik.reading.files import LANDMARKS, network, network_at
+
+Floats = NDArray[np.float32]
+Image = NDArray[np.uint8]
+
+#: Names of the landmarks that are used, with their number in the network's answer.
+JOINTS = {
+    "nose": 0, "left_ear": 7, "right_ear": 8, "left_shoulder": 11, "right_shoulder": 12,
+    "left_elbow": 13, "right_elbow": 14, "left_wrist": 15, "right_wrist": 16, "left_hip": 23,
+    "right_hip": 24, "left_knee": 25, "right_knee": 26, "left_ankle": 27, "right_ankle": 28,
+    "left_toe": 31, "right_toe": 32,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Landmarks:
+    """points: pixels of the square picture, shape (joints, 2) in the order of JOINTS. visible:
+    0..1, shape (joints,). score: 0..1, how sure the network is that there is a body.
+    """
+
+    points: Floats
+    visible: Floats
+    score: float
+
+
+class PoseNetwork(Protocol):
+    """What reading needs of a network; another one is another class with this."""
+
+    #: Edge of the square picture, pixels.
+    size: int
+
+    def landmarks(self, picture: Image) -> Landmarks:
+        """The joints of a square RGB picture, shape (size, size, 3), the head up."""
+        ...
+
+
+def interpreter(data: bytes) -> Any:
+    """A network ready to run. ReadingError where the package is not installed or refuses it."""
+    try:
+        from ai_edge_litert.interpreter import Interpreter
+    except ImportError as error:
+        raise ReadingError(
+            "Films are not read by themselves on this machine: the package ai-edge-litert is not "
+            "installed. Everything else works without it."
+        ) from error
+    try:
+        made = Interpreter(model_content=data, num_threads=1)
+        made.allocate_tensors()
+    except (ValueError, RuntimeError) as error:
+        raise ReadingError("This file is no network that can be run. Name another.") from error
+    return made
+
+
+class LitePose:
+    """The pose network that comes along, or another one of the same kind at `path`."""
+
+    size = 256
+
+    def __init__(self, path: Path | None = None) -> None:
+        self._run = interpreter(network(LANDMARKS) if path is None else network_at(path))
+        taken, given = self._run.get_input_details(), self._run.get_output_details()
+        shapes = [tuple(int(v) for v in one["shape"]) for one in (*taken, *given[:2])]
+        if shapes != [(1, self.size, self.size, 3), (1, 195), (1, 1)]:
+            raise ReadingError("This network does not answer with 39 landmarks. Name another.")
+        self._in, self._out = taken[0]["index"], [one["index"] for one in given[:2]]
+
+    def landmarks(self, picture: Image) -> Landmarks:
+        self._run.set_tensor(self._in, picture[None].astype(np.float32) / np.float32(255))
+        self._run.invoke()
+        rows = self._run.get_tensor(self._out[0]).reshape(39, 5)[list(JOINTS.values())]
+        score = float(np.ravel(self._run.get_tensor(self._out[1]))[0])
+        visible = 1 / (1 + np.exp(-np.clip(rows[:, 3], -30, 30)))
+        return Landmarks(rows[:, :2].astype(np.float32), visible.astype(np.float32), score)
