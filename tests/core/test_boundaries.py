@@ -9,9 +9,9 @@ import pytest
 
 SOURCE = Path(__file__).parents[2] / "src" / "norvik"
 OUTER = {"web", "jobs", "store", "footage", "formats", "model", "intake", "workflow", "demo",
-         "commands", "cli", "settings", "catalogue", "storage"}  # fmt: skip
+         "commands", "cli", "settings", "catalogue", "storage", "reading"}  # fmt: skip
 #: What the core has, from what rests on nothing to what rests on all before it.
-STAGES = ("errors", "statistics", "distributions", "pool", "strokes", "time", "frame", "judging",
+STAGES = ("errors", "statistics", "distributions", "pool", "strokes", "time", "reading", "frame", "judging",
           "followup", "prescription")  # fmt: skip
 #: Package to what it may import of ours.
 ALLOWED = {
@@ -20,6 +20,7 @@ ALLOWED = {
     "formats": {"core", "formats"},
     "footage": {"core", "footage"},
     "model": {"core", "model"},
+    "reading": {"core", "footage", "reading"},
     "store": {"core", "store"},
     "workflow": {"core", "catalogue", "formats", "model", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
