@@ -11,8 +11,8 @@ SOURCE = Path(__file__).parents[2] / "src" / "norvik"
 OUTER = {"web", "jobs", "store", "footage", "formats", "model", "intake", "workflow", "demo",
          "commands", "cli", "settings", "catalogue", "storage", "reading"}  # fmt: skip
 #: What the core has, from what rests on nothing to what rests on all before it.
-STAGES = ("errors", "statistics", "distributions", "pool", "strokes", "time", "reading", "frame", "judging",
-          "followup", "prescription")  # fmt: skip
+STAGES = ("errors", "statistics", "distributions", "pool", "strokes", "time", "reading", "frame",
+          "judging", "followup", "prescription")  # fmt: skip
 #: Package to what it may import of ours.
 ALLOWED = {
     "core": {"core"},
