@@ -41,6 +41,8 @@ def test_a_filmed_swim_can_be_timed(tmp_path: Path) -> None:
         ["--rate", "0"],
         ["--seconds", "0"],
         ["--drill", "made-up"],
+        ["--drill", "catch-up", "--haze", "0.5"],
+        ["--drill", "catch-up", "--style", "filmlike"],
     ],
 )
 def test_usage_errors(tmp_path: Path, options: list[str]) -> None:

@@ -94,9 +94,9 @@ def test_its_plus_minus_holds() -> None:
 def test_what_is_no_swim_is_not_timed() -> None:
     rng = np.random.default_rng(2)
     noise = rng.standard_normal((300, 2))
-    assert found(noise[:, 0], noise[:, 1], "freestyle") == "no movement comes back evenly"
+    assert found(noise[:, 0], noise[:, 1], "freestyle") == "no regular stroke can be seen"
     still = np.zeros(300)
-    assert found(still, still, "butterfly") == "no movement comes back evenly"
+    assert found(still, still, "butterfly") == "no regular stroke can be seen"
     assert found(*arms(1.2, 1.0, 0.5, 1), "freestyle") == "the film is too short"
     nothing = np.full(300, np.nan)
-    assert found(nothing, nothing, "backstroke") == "no movement comes back evenly"
+    assert found(nothing, nothing, "backstroke") == "no regular stroke can be seen"

@@ -11,12 +11,14 @@ import av
 import numpy as np
 import pytest
 from click.testing import CliRunner
+from jsonschema import Draft202012Validator
 from numpy.typing import NDArray
 
 from norvik.cli import main
 from norvik.core.errors import ReadingError
 from norvik.demo.people import AKSEL, PETRA
 from norvik.demo.seed import SHIPPED
+from norvik.formats.schemas import SCHEMAS
 from norvik.model.camera import VIEWS, camera_for
 from norvik.model.film import Shot
 from norvik.model.filmlike.pool import FilmPool
@@ -63,13 +65,13 @@ def test_a_missing_or_damaged_network_is_told(tmp_path: Path) -> None:
 
 
 def test_another_network_has_to_be_one(tmp_path: Path) -> None:
-    with pytest.raises(ReadingError, match="Name a network file that exists"):
+    with pytest.raises(ReadingError, match="Choose a network file that exists"):
         LitePose(tmp_path / "none.tflite")
     text = tmp_path / "text.tflite"
     text.write_text("no network")
-    with pytest.raises(ReadingError, match="no network that can be run"):
+    with pytest.raises(ReadingError, match="not a network that Norvik can run"):
         LitePose(text)
-    with pytest.raises(ReadingError, match="does not answer with 39 landmarks"):
+    with pytest.raises(ReadingError, match="does not find 39 landmarks"):
         LitePose(FOLDER / "pose_detection.tflite")
 
 
@@ -239,11 +241,12 @@ def test_a_film_without_a_swimmer_tells_nothing(tmp_path: Path) -> None:
     result = CliRunner().invoke(main, ["read", str(clip), "--stroke", "freestyle", "--json"])
     assert result.exit_code == 0, result.output
     answer = json.loads(result.stdout)
+    Draft202012Validator(SCHEMAS["read"]()).validate(answer)
     assert answer["rate_cycles_per_min"] is None
-    assert answer["reasons"] == {"rate": "no swimmer is found in this film"}
+    assert answer["reasons"] == {"rate": "no swimmer was found in this film"}
     assert answer["frames_read"] == 30
     told = CliRunner().invoke(main, ["read", str(clip), "--stroke", "freestyle"])
-    assert "no rate, since no swimmer is found" in told.stdout
+    assert "No stroke rate: no swimmer was found" in told.stdout
 
 
 @pytest.mark.parametrize(

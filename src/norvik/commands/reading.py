@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import sys
 from pathlib import Path
 
 import click
+import msgspec
 
 from norvik.core.errors import FootageError, ReadingError
 from norvik.core.strokes import STROKES
+from norvik.formats.answers import VERSION, ReadFilm
 from norvik.reading.detect import Detector, Person
 from norvik.reading.network import LitePose
 from norvik.reading.read import Read, read_film
@@ -51,11 +52,11 @@ def read(
         click.echo(f"{video.name}: {error.sentence}", err=True)
         sys.exit(1)
     if as_json:
-        click.echo(json.dumps(answer(found), indent=1, allow_nan=False))
+        click.echo(msgspec.json.format(msgspec.json.encode(answer(found)), indent=1).decode())
         return
     cycle = found.cycle
     if cycle is None:
-        click.echo(f"{video.name}: no rate, since {found.reasons['rate']}.")
+        click.echo(f"No stroke rate: {found.reasons['rate']}.")
         return
     rate, u95 = _rate(found)
     click.echo(f"{rate:.2f} ± {u95:.2f} cycles/min, from {cycle.cycles:.1f} cycles; "
@@ -68,15 +69,8 @@ def _rate(found: Read) -> tuple[float, float]:
     return rate, rate * found.cycle.u95 / found.cycle.seconds
 
 
-def answer(found: Read) -> dict[str, object]:
-    """The answer of the command as a JSON object."""
+def answer(found: Read) -> ReadFilm:
+    """The answer of the command."""
     rate, u95 = _rate(found) if found.cycle else (None, None)
-    return {
-        "rate_cycles_per_min": rate,
-        "rate_u95": u95,
-        "likeness": found.cycle.like if found.cycle else None,
-        "cycles": found.cycle.cycles if found.cycle else None,
-        "frames_read": len(found.times_s),
-        "seen": found.seen,
-        "reasons": found.reasons,
-    }
+    like, cycles = (found.cycle.like, found.cycle.cycles) if found.cycle else (None, None)
+    return ReadFilm(VERSION, rate, u95, like, cycles, len(found.times_s), found.seen, found.reasons)

@@ -6,14 +6,16 @@ import sys
 from pathlib import Path
 
 import click
+from click.core import ParameterSource
 
 from norvik.model.body import Build
 from norvik.model.camera import VIEWS
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.drills import MOTIONS
 from norvik.model.drills.film import DrillTake, film_drill
-from norvik.model.film import STYLES, Conditions, Take, film
+from norvik.model.film import Conditions, Take, film
 from norvik.model.filmlike.skin import SUITS
+from norvik.model.render import STYLES
 from norvik.model.schedule import STROKES
 
 
@@ -32,19 +34,26 @@ def _faults(
     return found
 
 
+#: What goes with --drill: the rest belongs to a stroke, or to how a stroke is filmed.
+_WITH_DRILL = {"out", "drill", "seconds", "fps", "height", "dots"}
+
+
 def _drill(
-    drill: str, out: Path, seconds: float, fps: int, conditions: Conditions, dots: bool
-) -> None:
+    context: click.Context, drill: str, out: Path, seconds: float, fps: int, height: float,
+    dots: bool,
+) -> None:  # fmt: skip
+    given = {
+        name for name in context.params
+        if context.get_parameter_source(name) is ParameterSource.COMMANDLINE
+    } - _WITH_DRILL  # fmt: skip
+    if given:
+        named = ", ".join(f"--{name.replace('_', '-')}" for name in sorted(given))
+        raise click.UsageError(f"--drill has its own motion and view: leave out {named}.")
     if drill not in MOTIONS:
         raise click.BadParameter(
             f"unknown drill {drill}; known: {', '.join(sorted(MOTIONS))}", param_hint="--drill"
         )
-    if not out.parent.is_dir():
-        click.echo(f"There is no folder {out.parent}.", err=True)
-        sys.exit(1)
-    film_drill(DrillTake(drill, seconds, fps, conditions=conditions, dots=dots), out)
-    beside = out.with_suffix("").name
-    click.echo(f"{out}, with {beside}.truth.json and {beside}.events.csv")
+    film_drill(DrillTake(drill, seconds, fps, Build(height), dots), out)
 
 
 @click.command()
@@ -87,31 +96,32 @@ def _drill(
 )
 @click.option("--dots", is_flag=True, help="Dots on the joints, to be followed by.")
 @click.option("--rotation", type=click.Choice(["0", "90", "270"]), default="0")
+@click.pass_context
 def sim(  # type: ignore[no-untyped-def]
-    out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps, jitter, still, tilt,
-    haze, blur, height, girth, shake, company, style, cut, drill, dots, rotation,
+    context: click.Context, out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps,
+    jitter, still, tilt, haze, blur, height, girth, shake, company, style, cut, drill, dots,
+    rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
-    conditions = Conditions(
-        haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation), shake_px=shake,
-        company=company,
-    )  # fmt: skip
-    if drill is not None:
-        _drill(drill, out, seconds, fps, conditions, dots)
-        return
-    take = Take(
-        usual_swim(stroke, rate, seed), Build(height, girth=girth), view=view, fps=fps,
-        seconds=seconds, stored_fps=stored_fps,
-        jitter=jitter, still=still, conditions=conditions, dots=dots,
-        style=style, cut=cut,
-    )  # fmt: skip
-    try:
-        take = with_faults(take, faults)
-    except ValueError as error:
-        raise click.UsageError(f"--fault: {error}") from error
     if not out.parent.is_dir():
         click.echo(f"There is no folder {out.parent}.", err=True)
         sys.exit(1)
-    film(take, out)
+    if drill is not None:
+        _drill(context, drill, out, seconds, fps, height, dots)
+    else:
+        conditions = Conditions(
+            haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation), shake_px=shake,
+            company=company,
+        )  # fmt: skip
+        take = Take(
+            usual_swim(stroke, rate, seed), Build(height, girth=girth), view=view, fps=fps,
+            seconds=seconds, stored_fps=stored_fps, jitter=jitter, still=still,
+            conditions=conditions, dots=dots, style=style, cut=cut,
+        )  # fmt: skip
+        try:
+            take = with_faults(take, faults)
+        except ValueError as error:
+            raise click.UsageError(f"--fault: {error}") from error
+        film(take, out)
     beside = out.with_suffix("").name
     click.echo(f"{out}, with {beside}.truth.json and {beside}.events.csv")

@@ -115,10 +115,24 @@ class Prescribed(msgspec.Struct):
 
 
 #: Command: the object it prints.
+class ReadFilm(msgspec.Struct):
+    """What a film tells without a mark; a null has its reason."""
+
+    version: Literal[1]
+    rate_cycles_per_min: float | None
+    rate_u95: float | None
+    likeness: float | None
+    cycles: float | None
+    frames_read: int
+    seen: float
+    reasons: dict[str, str]
+
+
 ANSWERS: Mapping[str, type[msgspec.Struct]] = {
     "judge": Findings,
     "change": Change,
     "prescribe": Prescribed,
+    "read": ReadFilm,
 }
 
 

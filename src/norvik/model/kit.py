@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 class Solid:
     """The hull of balls of one size.
 
-    points: metres, shape (n, 3). radius_m: of the balls. tone: kit, kit-dark, wall or ground.
+    points: metres, shape (n, 3). radius_m: of the balls. tone: kit, kit-pale, mark, bubble,
+    wall or ground.
     lift_m: by how much nearer to the eye it counts than it lies: what is held hides the hand.
     """
 

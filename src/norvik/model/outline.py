@@ -9,7 +9,6 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,6 +16,7 @@ from norvik.model.body import SIDES, Pose
 from norvik.model.figure import RADII
 from norvik.model.hand import hand_sections
 from norvik.model.kit import Solid
+from norvik.model.paint import ball_hull
 from norvik.model.trunk import Section, sections
 
 Vector = NDArray[np.float64]
@@ -25,8 +25,8 @@ PX_PER_M = 150.0
 _LIMBS = (("shoulder", "elbow", "wrist"), ("hip", "knee", "ankle", "toe"))
 #: From this difference in depth on, metres, the trunk is looked along.
 _ALONG_M = 0.3
-#: Points of a round end.
-_ROUND = np.stack([f(np.arange(0, 2 * np.pi, np.pi / 7)) for f in (np.cos, np.sin)], axis=1)
+#: Corners of a round end.
+_CORNERS = 14
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,8 +74,7 @@ class Eye:
 
     def shape(self, points: Vector, radii_m: Sequence[float], tone: str) -> Shape:
         """The outline round balls. points: shape (n, 3)."""
-        rims = self.flat(points)[:, None] + np.array(radii_m)[:, None, None] * PX_PER_M * _ROUND
-        hull = cv2.convexHull(rims.reshape(-1, 2).astype(np.float32))[:, 0]
+        hull = ball_hull(self.flat(points), np.array(radii_m) * PX_PER_M, _CORNERS)
         return Shape(tuple((round(float(x), 1), round(float(y), 1)) for x, y in hull), tone)
 
 

@@ -85,6 +85,20 @@ def hulls(
             cv2.fillConvexPoly(image, hull, shade, cv2.LINE_AA, _SHIFT)
 
 
+def ball_hull(
+    spots: NDArray[np.float64], radii: NDArray[np.float64], corners: int = 24
+) -> NDArray[np.float32]:
+    """The outline round balls in the picture.
+
+    spots: shape (n, 2), radii: (n,); any unit. corners: of each ball.
+    """
+    angles = 2 * np.pi * np.arange(corners) / corners
+    round_ = np.stack([np.cos(angles), np.sin(angles)], axis=1)
+    rims = spots[:, None] + radii[:, None, None] * round_
+    hull = cv2.convexHull(rims.reshape(-1, 2).astype(np.float32))[:, 0]
+    return np.asarray(hull, np.float32)
+
+
 def disc(image: Image, centre: NDArray[np.float64], radius: float, colour: Colour) -> None:
     x, y = (round(float(v) * _ONE) for v in centre)
     cv2.circle(image, (x, y), max(1, round(radius * _ONE)), colour, -1, cv2.LINE_AA, _SHIFT)

@@ -38,11 +38,11 @@ def network(file: NetworkFile, folder: Path = FOLDER) -> bytes:
         data = b"".join((folder / part).read_bytes() for part in file.parts)
     except OSError as error:
         raise ReadingError(
-            f"The film cannot be read by itself: {file.name} is missing. Install Norvik again."
+            f"The film cannot be read automatically: {file.name} is missing. Install Norvik again."
         ) from error
     if hashlib.sha256(data).hexdigest() != file.sha256:
         raise ReadingError(
-            f"The film cannot be read by itself: {file.name} is damaged. Install Norvik again."
+            f"The film cannot be read automatically: {file.name} is damaged. Install Norvik again."
         )
     return data
 
@@ -53,5 +53,5 @@ def network_at(path: Path) -> bytes:
         return path.read_bytes()
     except OSError as error:
         raise ReadingError(
-            f"{path.name} cannot be read. Name a network file that exists."
+            f"{path.name} cannot be read. Choose a network file that exists."
         ) from error

@@ -52,14 +52,16 @@ def interpreter(data: bytes) -> Any:
         from ai_edge_litert.interpreter import Interpreter
     except ImportError as error:
         raise ReadingError(
-            "Films are not read by themselves on this machine: the package ai-edge-litert is not "
+            "Films cannot be read automatically on this machine: the package ai-edge-litert is not "
             "installed. Everything else works without it."
         ) from error
     try:
         made = Interpreter(model_content=data, num_threads=1)
         made.allocate_tensors()
     except (ValueError, RuntimeError) as error:
-        raise ReadingError("This file is no network that can be run. Name another.") from error
+        raise ReadingError(
+            "This file is not a network that Norvik can run. Choose another."
+        ) from error
     return made
 
 
@@ -73,7 +75,7 @@ class LitePose:
         taken, given = self._run.get_input_details(), self._run.get_output_details()
         shapes = [tuple(int(v) for v in one["shape"]) for one in (*taken, *given[:2])]
         if shapes != [(1, self.size, self.size, 3), (1, 195), (1, 1)]:
-            raise ReadingError("This network does not answer with 39 landmarks. Name another.")
+            raise ReadingError("This network does not find 39 landmarks. Choose another.")
         self._in, self._out = taken[0]["index"], [one["index"] for one in given[:2]]
 
     def landmarks(self, picture: Image) -> Landmarks:

@@ -56,9 +56,11 @@ def read_film(
     poses = tuple(follow_swimmer(frames, network, finder, 1 / _READ_FPS, tapped))
     seen = len(poses) / max(1, len(times))
     if not poses:
-        return Read((), times, None, 0.0, {"rate": "no swimmer is found in this film"})
+        return Read((), times, None, 0.0, {"rate": "no swimmer was found in this film"})
     if seen < _LEAST_FOUND:
-        return Read(poses, times, None, seen, {"rate": "the swimmer is lost most of the time"})
+        return Read(
+            poses, times, None, seen, {"rate": "the swimmer is out of sight most of the time"}
+        )
     found = cycle_time(*_movement(poses, times), stroke)
     if isinstance(found, str):
         return Read(poses, times, None, seen, {"rate": found})

@@ -135,6 +135,13 @@ def effort_of(drill: Drill, catalogue: Catalogue, schools: Mapping[str, str]) ->
     return min(drill.effort, LIGHT) if light and drill.slot != "whole" else drill.effort
 
 
+def mistakes_of(drill: Drill, most: int | None = None) -> str:
+    """The common mistakes of a drill in one line, as it follows a colon; empty without any."""
+    kept = (m.rstrip(".") for m in drill.mistakes[:most])
+    line = "; ".join(m[:1].lower() + m[1:] for m in kept)
+    return f"{line}." if line else ""
+
+
 def dose(drill: Drill) -> str:
     """The starting dose in words: "4 to 8 × 25 m"."""
     low, high = drill.repeats

@@ -89,7 +89,7 @@ def cycle_time(
     marks = np.array([good(float(seconds)) for seconds in tried])
     tops = np.flatnonzero((marks[1:-1] >= marks[:-2]) & (marks[1:-1] > marks[2:])) + 1
     if not tops.size or marks[tops].max() < LEAST:
-        return "no movement comes back evenly"
+        return "no regular stroke can be seen"
     best = float(marks[tops].max())
     first = float(tried[next(n for n in tops if marks[n] >= _NEARLY * best)])
     seconds, u95 = _refined(stays, lags, first / seconds_apart)

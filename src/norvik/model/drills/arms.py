@@ -8,7 +8,7 @@ import numpy as np
 
 from norvik.model import proportions as p
 from norvik.model.body import Key, Vector
-from norvik.model.drills.course import SPEED_M_S, Course, arm_cycle
+from norvik.model.drills.course import SPEED_M_S, Course, arm_cycle, raised
 from norvik.model.drills.motion import At, Turn
 from norvik.model.drills.places import PLACES
 from norvik.model.schedule import ArmCycle
@@ -48,16 +48,10 @@ def _at(course: Course, time_s: float, place: str, sign: float) -> Key:
         course.roll_deg(now), course.track(course.motion.pitch, now)))  # fmt: skip
 
     def turned(v: Vector) -> Vector:
-        ahead, aside, over = v[0], v[1] * sign, v[2]
-        aside, over = (
-            aside * np.cos(roll) - over * np.sin(roll),
-            aside * np.sin(roll) + over * np.cos(roll),
-        )
-        ahead, over = (
-            ahead * np.cos(pitch) - over * np.sin(pitch),
-            ahead * np.sin(pitch) + over * np.cos(pitch),
-        )
-        return float(ahead), float(aside * sign), float(over)
+        aside, over = v[1] * sign, v[2]
+        rolled = aside * np.cos(roll) - over * np.sin(roll)
+        over = aside * np.sin(roll) + over * np.cos(roll)
+        return raised((v[0], float(rolled * sign), float(over)), float(pitch))
 
     if place.startswith("drag"):
         (ahead, aside, _), pole, fingers, thumb = PLACES[place]

@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from norvik.model import body
-from norvik.model.body import Build, Seconds
+from norvik.model.body import Build, Seconds, Vector
 from norvik.model.drills.motion import At, Frog, Kick, Motion, Track, Turn
 from norvik.model.schedule import ArmCycle, LegCycle
 from norvik.model.strokes import backstroke, freestyle
@@ -113,12 +113,12 @@ class Course:
             return []
         if kick.kind == "with-arms":
             return with_arms(self.turns())
-        start, end = kick.within or (0.0, self.seconds)
         beats = []
+        # Kicks go on beyond both ends of a loop, also of one that ends elsewhere.
         for k in (-1, 0, 1):
             for n in range(kick.beats):
                 side = "both" if kick.kind == "dolphin" else "left" if n % 2 else "right"
-                at = start + (end - start) * (n + 0.5) / kick.beats + k * self.seconds
+                at = self.seconds * (k + (n + 0.5) / kick.beats)
                 beats.append((at, side))
         return beats
 
@@ -131,6 +131,12 @@ class Course:
             tuple(s + k * self.seconds for s in kick) for k in (-1, 0, 1, 2) for kick in frog.kicks
         ]
         return [LegCycle(a[0], a[1], a[2], end=b[0]) for a, b in pairwise(kicks)]
+
+
+def raised(v: Vector, pitch: float) -> Vector:
+    """A direction of a level trunk in one that rises by pitch, radians."""
+    return (float(v[0] * np.cos(pitch) - v[2] * np.sin(pitch)), v[1],
+            float(v[0] * np.sin(pitch) + v[2] * np.cos(pitch)))  # fmt: skip
 
 
 def arm_cycle(turn: Turn, side: str) -> ArmCycle:

@@ -21,9 +21,10 @@ from norvik.model.drills.loop import on_land
 from norvik.model.drills.motion import Motion
 from norvik.model.drills.posed import pose_of
 from norvik.model.figure import Figure
-from norvik.model.film import Conditions, Take, render
+from norvik.model.film import Take
 from norvik.model.kit import Solid
-from norvik.model.paint import Colour, Image
+from norvik.model.paint import Colour, Image, ball_hull
+from norvik.model.render import render
 from norvik.model.scene import Pool
 from norvik.model.schedule import Swim
 from norvik.model.truth import truth_of
@@ -47,7 +48,6 @@ class DrillTake:
     seconds: float = 8.0
     fps: int = 60
     build: Build = field(default_factory=Build)
-    conditions: Conditions = field(default_factory=Conditions)
     dots: bool = False
 
 
@@ -60,9 +60,8 @@ class DrillShot:
         stroke = "freestyle" if motion.stroke == "wall" else motion.stroke
         view = _CAMERA_OF[motion.view]
         self.take = Take(
-            Swim(stroke=stroke), take.build, take.seconds, take.fps, view=view,
-            conditions=take.conditions, dots=take.dots,
-        )  # fmt: skip
+            Swim(stroke=stroke), take.build, take.seconds, take.fps, view=view, dots=take.dots
+        )
         self.times = self.take.frame_times()
         self.joints: Pose = pose_of(motion, take.build, np.mod(self.times, motion.seconds))
         self._land, self._standing = on_land(motion), around(motion.around, self.joints)
@@ -112,15 +111,11 @@ class DrillShot:
     def _paint(self, image: Image, solid: Solid, moved: float) -> None:
         depth = self.camera.seen(solid.points, moved)[:, 2]
         spots = self.camera.project(solid.points, moved)
-        rims = []
-        for spot, away in zip(spots, depth, strict=True):
-            radius = max(0.5, solid.radius_m * self.camera.px_per_m(float(away)))
-            angles = np.arange(0, 2 * np.pi, np.pi / 8)
-            rims.append(spot + radius * np.stack([np.cos(angles), np.sin(angles)], axis=1))
+        radii = solid.radius_m * self.camera.focal_px / np.maximum(depth, 0.05)
         limit = 8.0 * self.camera.width_px
-        points = np.clip(np.concatenate(rims), -limit, limit)
-        hull = cv2.convexHull(np.rint(points * 8).astype(np.int32))
-        cv2.fillConvexPoly(image, hull, _COLOURS[solid.tone], cv2.LINE_AA, 3)
+        hull = ball_hull(np.clip(spots, -limit, limit), np.maximum(radii, 0.5))
+        corners = np.rint(hull * 8).astype(np.int32)
+        cv2.fillConvexPoly(image, corners, _COLOURS[solid.tone], cv2.LINE_AA, 3)
 
 
 def _upright(motion: Motion) -> bool:

@@ -60,6 +60,18 @@ def _ahead(seconds: float) -> list[At]:
     return hold("ahead", 0.0, seconds)
 
 
+#: A pull at a cord on a bench, and back close under the body.
+_CORD = path(
+    (0.0, "ahead"),
+    (0.5, "ahead-deep"),
+    (0.9, "catch"),
+    (1.4, "under-shoulder"),
+    (1.9, "finish-back"),
+    (2.3, "below-chest"),
+    (2.8, "slide-ahead"),
+    (3.2, "ahead"),
+)
+
 MOTIONS: dict[str, Motion] = {
     # Arms at the sides: six kicks face down, six on one side, six on the other.
     "torpedo-kick": Motion(
@@ -209,7 +221,7 @@ MOTIONS: dict[str, Motion] = {
     "letterbox-entry": _whole(2.2, breaths=[_breath(2.2)]),
     "wide-aim": _whole(2.2, kit=("aim",), view="above"),
     "rail-hold": _whole(2.2, kit=("rail",)),
-    "open-arm-recovery": _whole(2.0, dials={"wide-recovery": 0.072, "hand-above-elbow": 0.224}),
+    "open-arm-recovery": _whole(2.0, dials={"wide-recovery": 0.07, "hand-above-elbow": 0.22}),
     "superman": Motion(**_change_sides(8, 0.8)),  # type: ignore[arg-type]
     "ankle-buoy": _whole(
         2.2,
@@ -272,26 +284,8 @@ MOTIONS: dict[str, Motion] = {
         pitch=0.0,
         roll=0.0,
         lift=6.0,
-        left=path(
-            (0.0, "ahead"),
-            (0.5, "ahead-deep"),
-            (0.9, "catch"),
-            (1.4, "under-shoulder"),
-            (1.9, "finish-back"),
-            (2.3, "below-chest"),
-            (2.8, "slide-ahead"),
-            (3.2, "ahead"),
-        ),
-        right=path(
-            (0.0, "ahead"),
-            (0.5, "ahead-deep"),
-            (0.9, "catch"),
-            (1.4, "under-shoulder"),
-            (1.9, "finish-back"),
-            (2.3, "below-chest"),
-            (2.8, "slide-ahead"),
-            (3.2, "ahead"),
-        ),
+        left=_CORD,
+        right=_CORD,
         legs=Bent(hip=0.0, knee=8.0),
         kit=("cord",),
         around=("ground", "bench"),
@@ -307,7 +301,7 @@ MOTIONS: dict[str, Motion] = {
         legs=Bent(hip=0.0, knee=8.0),
         kit=("cord",),
         around=("ground", "bench"),
-        dials={"wide-recovery": 0.049},
+        dials={"wide-recovery": 0.05},
     ),
     "bench-paddle-3": _whole(2.4),
     "even-song": _whole(1.8),

@@ -6,8 +6,8 @@ import numpy as np
 
 from norvik.model import body, legs
 from norvik.model import proportions as p
-from norvik.model.body import Pose, Seconds, Vector
-from norvik.model.drills.course import Course
+from norvik.model.body import Pose, Seconds
+from norvik.model.drills.course import Course, raised
 from norvik.model.drills.motion import Bent, Frog
 from norvik.model.strokes import backstroke, breaststroke, butterfly, freestyle
 
@@ -24,15 +24,13 @@ def move_legs(course: Course, joints: Pose) -> None:
         _bent(course, joints, wanted)
         return
     if isinstance(wanted, Frog):
-        _frog(course, joints)
+        _frog(course, joints, wanted)
         return
     t = course.t
     dolphin = wanted.kind in ("dolphin", "with-arms")
     usual = _DOLPHIN_M if dolphin else course.build.kick_m
     size = usual * wanted.size * course.build.height_m / 1.78
-    neck, pelvis = joints["neck"], joints["pelvis"]
-    along = neck - pelvis
-    pitch = np.arctan2(along[:, 2], along[:, 0])
+    pelvis, pitch = joints["pelvis"], _pitch(joints)
     if wanted.rest is not None:
         rest = pitch + np.deg2rad(course.track(wanted.rest))
     elif course.on_back:
@@ -55,22 +53,22 @@ def move_legs(course: Course, joints: Pose) -> None:
     joints.update({f"{side}_hip": hip for side, hip in hips.items()})
 
 
-def _frog(course: Course, joints: Pose) -> None:
+def _frog(course: Course, joints: Pose, wanted: Frog) -> None:
     t = course.t
     keys = [key for leg in course.leg_cycles() for key in breaststroke.leg_keys(leg, course.build)]
-    width = course.motion.legs.width if isinstance(course.motion.legs, Frog) else 1.0
-    keys = [(s, (a, b if b < 0 else b * width, c), (d, e * width, f), toes)
+    keys = [(s, (a, b if b < 0 else b * wanted.width, c), (d, e * wanted.width, f), toes)
             for s, (a, b, c), (d, e, f), toes in keys]  # fmt: skip
     pitch = _pitch(joints)
 
     def lies(s: float) -> float:
         return float(np.interp(s if course.motion.once else s % course.seconds, t, pitch))
 
-    turned = [(s, *(_raised(v, lies(s)) for v in rest)) for s, *rest in keys]
+    turned = [(s, *(raised(v, lies(s)) for v in rest)) for s, *rest in keys]
     legs.placed_legs(joints, course.build, turned, t)  # type: ignore[arg-type]
 
 
 def _pitch(joints: Pose) -> Seconds:
+    """Radians by which the trunk rises from hips to neck."""
     along = joints["neck"] - joints["pelvis"]
     return np.asarray(np.arctan2(along[:, 2], along[:, 0]), np.float64)
 
@@ -113,9 +111,3 @@ def _bent(course: Course, joints: Pose, wanted: Bent) -> None:
             )  # fmt: skip
             joint = joint + step * length * h
             joints[f"{side}_{name}"] = joint
-
-
-def _raised(v: Vector, pitch: float) -> Vector:
-    """A direction of a level trunk in one that rises by pitch, radians."""
-    return (v[0] * np.cos(pitch) - v[2] * np.sin(pitch), v[1],
-            v[0] * np.sin(pitch) + v[2] * np.cos(pitch))  # fmt: skip

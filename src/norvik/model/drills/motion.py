@@ -45,7 +45,7 @@ class Kick:
 
     beats: a loop, all legs counted. size: against the usual. rest: degrees by which the legs point
     down behind the trunk; None where the stroke gives it. spread: degrees between the legs beyond
-    the usual. knees: bend against the usual. within: seconds of the loop in which the legs kick.
+    the usual. knees: bend against the usual.
     """
 
     beats: int
@@ -54,7 +54,6 @@ class Kick:
     rest: Track | None = None
     spread: float = 0.0
     knees: float = 1.0
-    within: tuple[float, float] | None = None
     together_m: float = 0.10
 
 

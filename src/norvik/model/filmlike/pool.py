@@ -119,11 +119,11 @@ class FilmPool:
         picture[hits] += (ripple * 70)[:, None] * np.array([1.0, 0.97, 0.80], np.float32)
         return picture
 
-    def ropes(self, image: Image, travelled_m: float, behind: bool) -> None:
+    def ropes(self, image: Image, travelled_m: float) -> None:
         """Floats of the far rope; from in front and above also the near one. In place."""
         camera, here = self._full, self.start_m + travelled_m
         sides = [LANE_HALF_M] if camera.view.startswith("side") else [LANE_HALF_M, -LANE_HALF_M]
-        for y in sides if behind else []:
+        for y in sides:
             numbers = np.arange(int((here - 5) / FLOAT_M), int((here + 8) / FLOAT_M))
             along = (numbers + 0.5) * FLOAT_M - here
             centres = np.stack([along, np.full(numbers.size, y), 0 * along], axis=1)

@@ -42,8 +42,7 @@ class FilmlikeShot(Shot):
 
     def __init__(self, take: Take) -> None:
         super().__init__(take)
-        start_m = 1.0 if take.swim.stroke == "wall" else 3.0
-        self._water = FilmPool(self.camera, start_m, take.conditions.haze)
+        self._water = FilmPool(self.camera, self.start_m, take.conditions.haze)
         self._atlas = atlas(Look(take.skin, take.suit, take.cap, take.cut, take.swim.seed))
         self._spray = Spray(self.plan, self.joints, self.times, self.travelled, self.speed_m_s)
         self._lens = Lens(take.swim.seed, self.camera)
@@ -57,7 +56,7 @@ class FilmlikeShot(Shot):
         line = self._line(n, time_s) if camera.surface_px > 0 and not camera.above else None
         if take.conditions.company:
             self._company(image, n, moved)
-        self._water.ropes(image, moved, behind=True)
+        self._water.ropes(image, moved)
         if line is not None:
             self._air(image, line, moved)
         specks = self._spray.specks(n)

@@ -112,7 +112,7 @@ def drill_loop_image(drill: Drill, inside: bool = False) -> Markup:
     return Markup(
         '<label class="drill-loop"><input type="checkbox" class="sr-only" aria-label="Show {name} '
         'as four instants"><img src="{source}" alt="{name}, shown by the model swimmer" '
-        'loading="lazy" title="Press to hold it">{strip}</label>'
+        'loading="lazy" title="Tap to see it in four steps">{strip}</label>'
     ).format(name=drill.name, source=source, strip=drill_strip(drill, 2))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from norvik.core.judging.coaching_model import Drill, Fault
-from norvik.core.prescription.prescribe import dose
+from norvik.core.prescription.prescribe import dose, mistakes_of
 from norvik.formats.pdf import Sheet
 from norvik.web.shared.clip_words import clip_words, look_at
 from norvik.web.shared.filters import clock, number
@@ -132,5 +132,5 @@ def _drill(sheet: Sheet, drill: Drill, effort: int) -> None:
     sheet.bullets(drill.how, 10.5, numbered=True)
     last = f"Think: {drill.cue}."
     if drill.mistakes:
-        last += f" Common mistakes: {'; '.join(m.rstrip('.') for m in drill.mistakes)}."
+        last += f" Common mistakes: {mistakes_of(drill)}"
     sheet.text(last.replace("..", "."), gap=3)

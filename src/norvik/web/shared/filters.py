@@ -10,7 +10,7 @@ from typing import Any
 from flask import Flask
 
 from norvik.core.judging.coaching_model import COSTS, LEVEL_WORDS, Band
-from norvik.core.prescription.prescribe import dose
+from norvik.core.prescription.prescribe import dose, mistakes_of
 from norvik.core.strokes.definitions import button_name, event_name
 from norvik.core.time.plus_minus import Own, k95
 from norvik.core.time.quantities import Reading
@@ -162,6 +162,7 @@ def register_filters(app: Flask) -> None:
         "megabytes": megabytes,
         "work_in": work_in,
         "dose": dose,
+        "mistakes_of": mistakes_of,
         "cost_names": cost_names,
         "from_json": json.loads,
         "limit_source": limit_source,

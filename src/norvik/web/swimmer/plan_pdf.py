@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from norvik.core.judging.coaching_model import Drill
 from norvik.core.prescription.plan import Session
-from norvik.core.prescription.prescribe import dose
+from norvik.core.prescription.prescribe import dose, mistakes_of
 from norvik.formats.pdf import Sheet
 from norvik.web.draw.drill_figure import strip_document
 from norvik.web.shared.filters import VIEW_NAMES
@@ -70,8 +70,7 @@ def deck_pdf(plan: SwimmerPlan, session: Session) -> bytes:
         if strip is not None:
             sheet.drawing(strip, 26)
         if drill.mistakes:
-            told = "; ".join(m[0].lower() + m[1:].rstrip(".") for m in drill.mistakes[:2])
-            sheet.text(f"Look for: {told}.", 12, gap=3)
+            sheet.text(f"Watch for: {mistakes_of(drill, 2)}", 12, gap=3)
 
     for d in session.land:
         sheet.text(f"Land: {plan.drill(d).name}, {dose(plan.drill(d))}", 18, bold=True)
