@@ -3,17 +3,24 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import click
 import msgspec
+import numpy as np
 
 from norvik.core.errors import FootageError, ReadingError
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.definitions import event_name
+from norvik.core.strokes.events import Mark
 from norvik.formats.answers import VERSION, ReadFilm
+from norvik.formats.events_csv import write_events
+from norvik.formats.tracks_csv import Row, write_tracks
 from norvik.reading.detect import Detector, Person
-from norvik.reading.network import LitePose
-from norvik.reading.read import Read, read_film
+from norvik.reading.network import JOINTS, LitePose
+from norvik.reading.read import Followed, Read, read_film
+from norvik.store import clips
 
 
 def _tap(context: click.Context, parameter: click.Parameter, value: str | None) -> Person | None:
@@ -31,26 +38,35 @@ def _tap(context: click.Context, parameter: click.Parameter, value: str | None) 
 @click.command()
 @click.argument("video", type=click.Path(dir_okay=False, path_type=Path))
 @click.option("--stroke", type=click.Choice(list(STROKES)), required=True)
+@click.option("--view", type=click.Choice(clips.VIEWS), default="side-under", show_default=True)
 @click.option("--stretch", type=click.FloatRange(0.1, 60), default=1.0, show_default=True,
               help="How many times slower the film plays than real time.")  # fmt: skip
 @click.option("--tap", callback=_tap, metavar="X,Y,X,Y",
               help="The swimmer's head and hips in the first frame, pixels.")  # fmt: skip
 @click.option("--network", type=click.Path(dir_okay=False, path_type=Path),
               help="Another pose network (TFLite) than the one that comes along.")  # fmt: skip
+@click.option("--events", "events_csv", type=click.Path(dir_okay=False, path_type=Path),
+              help="Write the events that were read as events.csv.")  # fmt: skip
+@click.option("--tracks", "tracks_csv", type=click.Path(dir_okay=False, path_type=Path),
+              help="Write where every joint was as tracks.csv.")  # fmt: skip
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object, unrounded.")
 def read(
-    video: Path, stroke: str, stretch: float, tap: Person | None, network: Path | None,
-    as_json: bool,
+    video: Path, stroke: str, view: str, stretch: float, tap: Person | None,
+    network: Path | None, events_csv: Path | None, tracks_csv: Path | None, as_json: bool,
 ) -> None:  # fmt: skip
-    """Tell the stroke rate of a VIDEO of one swimmer, without any mark.
+    """Tell the stroke rate and the events of a VIDEO of one swimmer, without any mark.
 
-    Where it cannot be told the answer is null with the reason, and the exit code is 0.
+    Where something cannot be told it is left out with the reason, and the exit code is 0.
     """
     try:
-        found = read_film(video, stroke, LitePose(network), Detector(), stretch, tap)
+        found = read_film(video, stroke, LitePose(network), Detector(), stretch, tap, view=view)
     except (FootageError, ReadingError) as error:
         click.echo(f"{video.name}: {error.sentence}", err=True)
         sys.exit(1)
+    if events_csv is not None:
+        _write(events_csv, events_text(found))
+    if tracks_csv is not None:
+        _write(tracks_csv, write_tracks(_track_rows(found.followed)))
     if as_json:
         click.echo(msgspec.json.format(msgspec.json.encode(answer(found)), indent=1).decode())
         return
@@ -60,7 +76,50 @@ def read(
         return
     rate, u95 = _rate(found)
     click.echo(f"{rate:.2f} ± {u95:.2f} cycles/min, from {cycle.cycles:.1f} cycles; "
-               f"seen in {100 * found.seen:.0f} % of the frames read")  # fmt: skip
+               f"seen in {100 * found.followed.seen:.0f} % of the frames read")  # fmt: skip
+    for (lane, event), sure in _by_kind(found).items():
+        count = sum((e.lane, e.event) == (lane, event) for e in found.events)
+        click.echo(f"  {event_name(event)}: {count}, {100 * sure:.0f} % likely within 0.08 s")
+    for what, reason in found.reasons.items():
+        click.echo(f"  not told: {what} ({reason})")
+
+
+def _write(path: Path, text: str) -> None:
+    try:
+        path.write_text(text, encoding="utf-8", newline="")
+    except OSError as error:
+        click.echo(f"{path.name} cannot be written: {error.strerror}.", err=True)
+        sys.exit(1)
+
+
+def events_text(found: Read) -> str:
+    """The events that were read as a file of marks; further columns say that they are none."""
+    frames = sorted(found.followed.times_s)
+    times = np.array([found.followed.times_s[frame] for frame in frames])
+    marks, extra = [], {}
+    for n, e in enumerate(found.events):
+        frame = round(float(np.interp(e.time_s, times, frames)))
+        marks.append(Mark(round(e.time_s, 4), e.lane, e.side, e.event, frame, key=n))
+        extra[n] = {
+            "origin": "proposed", "confidence": f"{e.confidence:.3f}", "u95_s": f"{e.u95_s:.3f}",
+        }  # fmt: skip
+    return write_events(marks, extra)
+
+
+def _track_rows(followed: Followed) -> Iterator[Row]:
+    for pose in followed.poses:
+        time_s = followed.times_s[pose.frame]
+        for name, (x, y), sure in zip(JOINTS, pose.points, pose.visible, strict=True):
+            yield Row(pose.frame, time_s, name.replace("_", " "), float(x), float(y), "followed",
+                      float(sure))  # fmt: skip
+
+
+def _by_kind(found: Read) -> dict[tuple[str, str], float]:
+    """Mean confidence by lane and event, in the order in which they come."""
+    gathered: dict[tuple[str, str], list[float]] = {}
+    for e in found.events:
+        gathered.setdefault((e.lane, e.event), []).append(e.confidence)
+    return {kind: float(np.mean(of)) for kind, of in gathered.items()}
 
 
 def _rate(found: Read) -> tuple[float, float]:
@@ -72,5 +131,10 @@ def _rate(found: Read) -> tuple[float, float]:
 def answer(found: Read) -> ReadFilm:
     """The answer of the command."""
     rate, u95 = _rate(found) if found.cycle else (None, None)
-    like, cycles = (found.cycle.like, found.cycle.cycles) if found.cycle else (None, None)
-    return ReadFilm(VERSION, rate, u95, like, cycles, len(found.times_s), found.seen, found.reasons)
+    score, cycles = (found.cycle.like, found.cycle.cycles) if found.cycle else (None, None)
+    followed = found.followed
+    confidence = {event: sure for (_, event), sure in _by_kind(found).items()}
+    return ReadFilm(
+        VERSION, rate, u95, score, cycles, len(followed.times_s), followed.seen,
+        len(found.events), confidence, dict(found.reasons),
+    )  # fmt: skip

@@ -21,8 +21,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from norvik.core.errors import FootageError
-from norvik.footage.opening import open_footage
+from norvik.footage.copy_frames import frames_of_copy
 
 Grey = NDArray[np.uint8]
 
@@ -85,23 +84,8 @@ def grey_frames(copy: Path, rate: Fraction, first: int, last: int) -> Iterator[t
 
 
 def _forwards(copy: Path, rate: Fraction, first: int, last: int) -> Iterator[tuple[int, Grey]]:
-    with open_footage(copy) as source:
-        base = source.stream.time_base
-        assert base is not None  # a stream that was opened has a clock
-        source.stream.thread_type = "AUTO"
-        step = 1 / (rate * base)
-        source.container.seek(max(0, round(first * step)), stream=source.stream, backward=True)
-        try:
-            for picture in source.container.decode(source.stream):
-                if picture.pts is None:
-                    continue
-                frame = round(picture.pts / step)
-                if frame > last:
-                    return
-                if frame >= first:
-                    yield frame, _grey(picture)
-        except av.error.FFmpegError as error:
-            raise FootageError("This film cannot be read. Make the review copy again.") from error
+    for frame, picture in frames_of_copy(copy, rate, first, last):
+        yield frame, _grey(picture)
 
 
 def _grey(picture: av.VideoFrame) -> Grey:

@@ -116,15 +116,20 @@ class Prescribed(msgspec.Struct):
 
 #: Command: the object it prints.
 class ReadFilm(msgspec.Struct):
-    """What a film tells without a mark; a null has its reason."""
+    """What a film tells without a mark; a null has its reason.
+
+    score: how like itself the movement is one cycle later, up to 1. confidence: by event, 0 to 1.
+    """
 
     version: Literal[1]
     rate_cycles_per_min: float | None
     rate_u95: float | None
-    likeness: float | None
+    score: float | None
     cycles: float | None
     frames_read: int
     seen: float
+    events: int
+    confidence: dict[str, float]
     reasons: dict[str, str]
 
 

@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from norvik.jobs.film_model import FILM_MODEL, film_model
 from norvik.jobs.follow_point import FOLLOW, follow_point
 from norvik.jobs.prepare_recording import OPEN, PREPARE, open_recording, prepare_recording
+from norvik.jobs.read_clip import read_clip
 from norvik.jobs.report import Report
 from norvik.settings import Settings
 from norvik.store.jobs import Job
+from norvik.workflow.reading import READ
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,4 +28,5 @@ KINDS = {
     FOLLOW: Kind(follow_point, quick=True),
     FILM_MODEL: Kind(film_model, quick=True),
     PREPARE: Kind(prepare_recording, quick=False),
+    READ: Kind(read_clip, quick=False),
 }

@@ -31,6 +31,10 @@ class JobLost(Exception):
     """Raised inside a job at its next report when it was given to another worker meanwhile."""
 
 
+class JobGivesWay(Exception):
+    """Raised inside a job that lets a more urgent one go before it; it is queued again behind."""
+
+
 class Pulse:
     """Beats for a job from a thread of its own, over a connection of its own.
 

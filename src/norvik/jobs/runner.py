@@ -8,7 +8,7 @@ from contextlib import nullcontext
 
 from norvik.core.errors import NorvikError
 from norvik.jobs.kinds import KINDS
-from norvik.jobs.report import JobCancelled, JobLost, Pulse, Report
+from norvik.jobs.report import JobCancelled, JobGivesWay, JobLost, Pulse, Report
 from norvik.jobs.turn import TURN
 from norvik.settings import Settings
 from norvik.store import jobs
@@ -34,6 +34,9 @@ def run_job(settings: Settings, job_id: int) -> int | None:
                 following = kind.work(settings, job, report)
         except JobCancelled:
             jobs.end(connection, job.id, "cancelled")
+        except JobGivesWay:
+            jobs.requeue(connection, job.id)
+            following = job.id
         except JobLost:
             log.warning("job %d (%s) was given to another worker", job.id, job.kind)
         except NorvikError as error:

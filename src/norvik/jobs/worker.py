@@ -10,6 +10,7 @@ from types import FrameType
 
 from huey.consumer import Consumer
 
+from norvik.jobs.idle_reading import read_when_idle
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.recovery import SILENT_S, enqueue_waiting, recover
 from norvik.jobs.runner import run_job
@@ -20,6 +21,8 @@ from norvik.store.connection import migrate
 log = logging.getLogger(__name__)
 
 _LOOK_S = 0.25
+#: Seconds between two looks whether a clip could be read.
+_READ_S = 2.0
 
 
 class _Consumer(Consumer):
@@ -59,11 +62,18 @@ def run_worker(settings: Settings, with_parent: bool = False) -> None:
     ]
     for consumer in consumers:
         consumer.start()
-    since = 0.0
+    since, read_since = 0.0, 0.0
     while not stop.wait(_LOOK_S):
         if with_parent and os.getppid() != parent:
             break
         since += _LOOK_S
+        read_since += _LOOK_S
+        if read_since >= _READ_S:
+            read_since = 0.0
+            try:
+                read_when_idle(settings, queue)
+            except Exception:
+                log.exception("asking for a clip to be read failed; it is tried again soon")
         if since >= SILENT_S / 2:
             since = 0.0
             try:

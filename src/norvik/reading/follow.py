@@ -20,7 +20,9 @@ Floats = NDArray[np.float64]
 #: Edge of the square in trunk lengths.
 _TRUNKS = 5.4
 #: Within this the trunk may differ from what it was: more is another swimmer's or a wrong pose.
-_SHORTER, _LONGER = 0.87, 1.15
+_SHORTER, _LONGER = 0.80, 1.25
+#: Within this it may differ from the usual one of the whole film.
+_USUAL_SHORTER, _USUAL_LONGER = 0.65, 1.5
 #: Seconds over which the direction of the body is smoothed.
 _SMOOTH_S = 0.25
 #: After so many poor frames the swimmer is looked for again.
@@ -58,21 +60,24 @@ class _Place:
 
 def follow_swimmer(
     frames: Iterable[tuple[int, Image]], network: PoseNetwork, finder: Finder,
-    seconds_a_frame: float, tapped: Person | None = None,
+    seconds_a_frame: float, tapped: Person | None = None, usual_px: float | None = None,
 ) -> Iterator[Pose]:  # fmt: skip
     """The pose of one swimmer in every frame in which it is found.
 
     frames: (number, RGB picture) in order. tapped: where the coach showed the swimmer in the first
-    frame; else the surest person is taken.
+    frame; else the surest person is taken. usual_px: length of the swimmer's trunk in this film
+    (see `usual_trunk`), so that an arm is not taken for a body.
     """
     here: _Place | None = _placed(tapped) if tapped is not None else None
+    if here is not None:
+        usual_px = here.trunk
     poor = 0
     trunks: deque[float] = deque(maxlen=max(3, round(1.5 / seconds_a_frame)))
     share = min(1.0, seconds_a_frame / _SMOOTH_S)
     for number, picture in frames:
         if here is None:
             person = finder.person(picture)
-            if person is None:
+            if person is None or not _as_usual(_placed(person).trunk, usual_px):
                 continue
             here, poor = _placed(person), 0
             trunks.clear()
@@ -80,7 +85,7 @@ def follow_swimmer(
         hips, shoulders = _middles(found.points)
         trunk = float(np.linalg.norm(shoulders - hips))
         usual = float(np.median(trunks)) if len(trunks) >= 3 else here.trunk
-        within = _SHORTER <= trunk / max(usual, 1e-6) <= _LONGER
+        within = _SHORTER <= trunk / max(usual, 1e-6) <= _LONGER and _as_usual(trunk, usual_px)
         sure = float(np.mean([found.visible[_AT[n]] for n in _TRUNK])) >= _VISIBLE
         if not (within and sure):
             poor += 1
@@ -96,6 +101,21 @@ def follow_swimmer(
         step = (wanted - here.turn + np.pi) % (2 * np.pi) - np.pi
         here = _Place(hips, float(np.median(trunks)), here.turn + share * step)
         yield Pose(number, found.points.astype(np.float64), found.visible.astype(np.float64))
+
+
+def usual_trunk(pictures: Iterable[Image], finder: Finder) -> float | None:
+    """Pixels of the swimmer's trunk, from those of some pictures in which somebody is surest.
+
+    One picture misleads: a raised arm can look like a small person. None where nobody is found.
+    """
+    found = [person for picture in pictures if (person := finder.person(picture)) is not None]
+    found.sort(key=lambda person: person.score, reverse=True)
+    surest = found[: max(1, (len(found) + 1) // 2)]
+    return float(np.median([_placed(p).trunk for p in surest])) if surest else None
+
+
+def _as_usual(trunk: float, usual_px: float | None) -> bool:
+    return usual_px is None or _USUAL_SHORTER <= trunk / usual_px <= _USUAL_LONGER
 
 
 _TRUNK = ("left_shoulder", "right_shoulder", "left_hip", "right_hip")

@@ -13,6 +13,7 @@ _APPROACH = "coaching-approach"
 _MARKER = "marker"
 _INSTALLATION = "installation"
 _TABLES = "tables"
+_READS = "reads-films"
 
 
 def installation(connection: sqlite3.Connection) -> str:
@@ -71,4 +72,18 @@ def set_tables(connection: sqlite3.Connection, style: str) -> None:
         "INSERT INTO club (name, value) VALUES (?, ?) "
         "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
         (_TABLES, json.dumps(style)),
+    )
+
+
+def reads_films(connection: sqlite3.Connection) -> bool:
+    """Whether new clips are read by themselves while the machine is idle; yes unless said."""
+    row = connection.execute("SELECT value FROM club WHERE name = ?", (_READS,)).fetchone()
+    return bool(json.loads(row["value"])) if row else True
+
+
+def set_reads_films(connection: sqlite3.Connection, wanted: bool) -> None:
+    connection.execute(
+        "INSERT INTO club (name, value) VALUES (?, ?) "
+        "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+        (_READS, json.dumps(wanted)),
     )

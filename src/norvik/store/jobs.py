@@ -136,6 +136,22 @@ def queued(connection: sqlite3.Connection) -> list[int]:
     return [row["id"] for row in rows]
 
 
+def any_active(connection: sqlite3.Connection) -> bool:
+    """True while a job of any kind waits or is under way."""
+    row = connection.execute(
+        "SELECT EXISTS (SELECT 1 FROM jobs WHERE state IN ('queued', 'running')) AS found"
+    ).fetchone()
+    return bool(row["found"])
+
+
+def waiting_of(connection: sqlite3.Connection, kind: str) -> bool:
+    """True while a job of this kind waits."""
+    row = connection.execute(
+        "SELECT EXISTS (SELECT 1 FROM jobs WHERE state = 'queued' AND kind = ?) AS found", (kind,)
+    ).fetchone()
+    return bool(row["found"])
+
+
 def stale(connection: sqlite3.Connection, now: float, silent_s: float) -> list[Job]:
     """Running jobs whose worker has not been heard of for so many seconds.
 

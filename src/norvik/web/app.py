@@ -24,6 +24,7 @@ from norvik.web.clip import (
     clip_files,
     dial,
     drawings,
+    reading,
     stills,
     timebase,
     tracks,
@@ -60,7 +61,8 @@ _FORM_BYTES = 2 << 20
 _SCREENS = (
     auth, club, today,
     cut, intake, library, media, recordings, storage, trash, uploads,
-    about_numbers, again, bench, change, clip_files, dial, drawings, stills, timebase, tracks,
+    about_numbers, again, bench, change, clip_files, dial, drawings, reading, stills, timebase,
+    tracks,
     drawn, keep, model_films, page, strip, tie,
     causes, gathered, judge, remarks, review, short, squad_sheet,
     lengths, over_time, plans, pool_tests, progress, rhythm, speed_steps, swimmers,

@@ -17,6 +17,7 @@ from norvik.store.undo import undoable
 from norvik.web.clip import drawing_panel
 from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.clip.numbers import panel
+from norvik.web.clip.reading_card import reading_card
 from norvik.web.clip.rope_state import rope_context
 from norvik.web.draw.event_figures import event_figures
 from norvik.web.shared import asked
@@ -81,7 +82,7 @@ def rope(clip_id: int) -> ResponseReturnValue:
 @blueprint.get("/parts")
 def parts(clip_id: int) -> ResponseReturnValue:
     """All parts that marks and time base change, when either changed elsewhere."""
-    return _parts(asked.ready_clip(clip_id), _int("frame"), "")
+    return changed_parts(asked.ready_clip(clip_id), _int("frame"), "")
 
 
 @blueprint.post("/place")
@@ -187,21 +188,21 @@ def place(clip_id: int) -> ResponseReturnValue:
         database(), current_user.id, clip, frame, form.get("lane", ""), form.get("side", ""),
         form.get("event", ""), number_of(form.get("metres", "")),
     )  # fmt: skip
-    return _parts(clip, frame, f"{_named(placed)} marked on frame {frame}", placed.id)
+    return changed_parts(clip, frame, f"{_named(placed)} marked on frame {frame}", placed.id)
 
 
 @blueprint.post("/marks/<int:mark_id>/move")
 def move(clip_id: int, mark_id: int) -> ResponseReturnValue:
     clip, frame = asked.ready_clip(clip_id), _int("frame")
     moved = move_mark(database(), current_user.id, clip, mark_id, frame)
-    return _parts(clip, frame, f"{_named(moved)} moved to frame {frame}", moved.id)
+    return changed_parts(clip, frame, f"{_named(moved)} moved to frame {frame}", moved.id)
 
 
 @blueprint.post("/marks/<int:mark_id>/delete")
 def delete(clip_id: int, mark_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     gone = delete_mark(database(), current_user.id, clip, mark_id)
-    return _parts(clip, gone.frame, f"{_named(gone)} on frame {gone.frame} deleted")
+    return changed_parts(clip, gone.frame, f"{_named(gone)} on frame {gone.frame} deleted")
 
 
 @blueprint.post("/marks/<int:mark_id>/delete-cycle")
@@ -209,7 +210,7 @@ def delete_whole_cycle(clip_id: int, mark_id: int) -> ResponseReturnValue:
     """Delete the whole cycle that a mark of an arm opens or lies in, as one step."""
     clip = asked.ready_clip(clip_id)
     count, frame = delete_cycle(database(), current_user.id, clip, mark_id)
-    return _parts(clip, frame, f"Cycle of {times(count, 'mark')} deleted")
+    return changed_parts(clip, frame, f"Cycle of {times(count, 'mark')} deleted")
 
 
 @blueprint.post("/undo")
@@ -227,7 +228,7 @@ def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
     step = step_back if which == "undo" else step_on
     change = step(database(), current_user.id, clip)
     if change is None:
-        return _parts(clip, _int("frame"), f"Nothing to {which}")
+        return changed_parts(clip, _int("frame"), f"Nothing to {which}")
     changed = change.after or change.before
     assert changed is not None  # a change has at least one end
     if change.count > 1:
@@ -238,10 +239,12 @@ def _step_back_or_on(clip_id: int, which: str) -> ResponseReturnValue:
         told = f"{_named(changed)} on frame {changed.frame} removed"
     else:
         told = f"{_named(changed)} back on frame {changed.frame}"
-    return _parts(clip, changed.frame, told, changed.id if change.after else None)
+    return changed_parts(clip, changed.frame, told, changed.id if change.after else None)
 
 
-def _parts(clip: Clip, frame: int, told: str, mark_id: int | None = None) -> ResponseReturnValue:
+def changed_parts(
+    clip: Clip, frame: int, told: str, mark_id: int | None = None
+) -> ResponseReturnValue:
     """All parts of the page that a mark changes, in one answer."""
     timed = time_clip(database(), clip)
     note_doubts(database(), timed)
@@ -267,6 +270,8 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "panel": panel(timed, request.values.get("topic")),
         "hidden": len(hidden_marks(timed)),
         "hidden_stroke": stroke_of_hidden(timed),
+        "reading": reading_card(timed),
+        "timed_marks": len(timed.marks),
         "best_rhythm": best_rhythms.of_clip(database(), timed.clip.id),
         "can_undo": can_undo,
         "can_redo": can_redo,

@@ -12,11 +12,12 @@ from typing import NamedTuple
 
 from norvik.core.strokes import StrokeRules
 from norvik.core.strokes.definitions import event_name
-from norvik.core.strokes.events import SIDES
+from norvik.core.strokes.events import SIDES, Mark
 from norvik.core.time.proposals import Proposal
-from norvik.core.time.resolve import Slot
+from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot, resolve
 from norvik.core.time.walls import Wall
 from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.first_answer import UNSURE
 
 WIDTH = 1240
 LABEL = 86
@@ -35,13 +36,17 @@ LETTERS = {"entry": "E", "catch": "C", "pull": "P", "recovery": "R", "kick": "K"
 
 
 class PhaseBox(NamedTuple):
-    """One phase (or breath, or stretch of bubbles) on a rope. x and width in drawing pixels."""
+    """One phase (or breath, or stretch of bubbles) on a rope. x and width in drawing pixels.
+
+    pale: one of its ends is only proposed.
+    """
 
     x: float
     width: float
     kind: str
     letter: str
     title: str
+    pale: bool = False
 
 
 class Tick(NamedTuple):
@@ -54,12 +59,21 @@ class Tick(NamedTuple):
     note: str = ""
 
 
+class Suggestion(NamedTuple):
+    """An event that is only proposed. doubt: how wide it may be off, half, in drawing pixels."""
+
+    x: float
+    what: str
+    doubt: float = 0.0
+    unsure: bool = False
+
+
 @dataclass(frozen=True, slots=True)
 class Lane:
     """One rope. Floats and ticks are in the order in which they are drawn.
 
     id: left, right or both for arms; breath, legs, wall. ruler: x of the lines that mark time.
-    proposals: (x, what) of events that are only proposed.
+    proposals: events that are only proposed.
     """
 
     id: str
@@ -67,7 +81,7 @@ class Lane:
     floats: tuple[PhaseBox, ...]
     ticks: tuple[Tick, ...]
     ruler: tuple[float, ...] = ()
-    proposals: tuple[tuple[float, str], ...] = ()
+    proposals: tuple[Suggestion, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,12 +150,13 @@ def lay_out(
     breath, legs = len(stroke.arms), len(stroke.arms) + 1
     floats: list[list[PhaseBox]] = [[] for _ in names]
     ticks: list[list[Tick]] = [[] for _ in names]
-    for slot in timed.timing.resolved.slots:
+    resolved = _with(timed, proposals)
+    for slot in resolved.slots:
         if slot.start and slot.end and not slot.overlaps(from_s, to_s):
             continue
         floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
-    floats[breath] += _breath_floats(timed, x)
-    for slot in timed.timing.resolved.leg_slots:
+    floats[breath] += _breath_floats(resolved, x)
+    for slot in resolved.leg_slots:
         floats[legs] += _leg_floats(slot, stroke, x)
     for wall in timed.timing.walls:
         floats[legs + 1] += _wall_floats(wall, x)
@@ -153,12 +168,16 @@ def lay_out(
         if from_s - 1e-9 <= time_s <= to_s + 1e-9:
             ticks[lane].append(Tick(x(time_s), m.id, m.event, problems.get(m.id), m.note))
     ruler = tuple(_ruler(from_s, to_s, scale, x))
-    proposed: list[list[tuple[float, str]]] = [[] for _ in names]
+    proposed: list[list[Suggestion]] = [[] for _ in names]
     for p in proposals:
         if from_s <= p.time_s <= to_s:
             row = rows.get((p.lane, "" if p.side == "both" else p.side))
             if row is not None and row < len(proposed):
-                proposed[row].append((x(p.time_s), f"{event_name(p.event)}?"))
+                what = f"{event_name(p.event)}?"
+                if p.sure is not None:
+                    what += f" {100 * p.sure:.0f} % likely within 0.08 s"
+                unsure = p.sure is not None and p.sure < UNSURE
+                proposed[row].append(Suggestion(x(p.time_s), what, p.u95_s * scale, unsure))
     lanes = tuple(
         Lane(
             lane_id,
@@ -172,6 +191,19 @@ def lay_out(
     )
     height = len(lanes) * LANE_HEIGHT + RULER_HEIGHT
     return Rope(from_s, to_s, height, lanes, ruler, timed.to_s - timed.from_s)
+
+
+def _with(timed: ClipTiming, proposals: Sequence[Proposal]) -> ResolvedMarks:
+    """The marks of a clip, with what its film told beside them."""
+    if all(p.sure is None for p in proposals):
+        return timed.timing.resolved
+    more = [Mark(p.time_s, p.lane, "" if p.side == "both" else p.side, p.event) for p in proposals]
+    stroke = timed.timing.resolved.stroke
+    return resolve(sorted((*timed.events, *more), key=lambda m: m.time_s), stroke)
+
+
+def _pale(*ends: OrderedMark | None) -> bool:
+    return any(end is not None and end.mark.key is None for end in ends)
 
 
 def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
@@ -190,7 +222,8 @@ def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
             title = f"{phase.name} {seconds:.3f} s"
             letter = LETTERS.get(phase.name, "")
             left = x(start.time_s)
-            floats.append(PhaseBox(left, x(end.time_s) - left, phase.name, letter, title))
+            pale = _pale(start, end)
+            floats.append(PhaseBox(left, x(end.time_s) - left, phase.name, letter, title, pale))
     if slot.kind == "cycle" and slot.start and slot.end and len(floats) < len(stroke.phases):
         floats += _unmarked(slot, stroke, x)
     return floats
@@ -206,7 +239,8 @@ def _leg_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
             left = x(start.time_s)
             title = f"{phase.name} {end.time_s - start.time_s:.3f} s"
             kind = "kick" if phase.name == "kick" else "turn"
-            floats.append(PhaseBox(left, x(end.time_s) - left, kind, "K", title))
+            pale = _pale(start, end)
+            floats.append(PhaseBox(left, x(end.time_s) - left, kind, "K", title, pale))
     return floats
 
 
@@ -229,17 +263,19 @@ def _unmarked(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
     return floats
 
 
-def _breath_floats(timed: ClipTiming, x: Place) -> list[PhaseBox]:
+def _breath_floats(resolved: ResolvedMarks, x: Place) -> list[PhaseBox]:
     floats = []
-    for b in timed.timing.resolved.breaths:
+    for b in resolved.breaths:
+        pale = _pale(b.turn, b.air, b.down)
         if b.turn:
             left = x(b.turn.time_s)
-            floats.append(PhaseBox(left, x(b.air.time_s) - left, "turn", "", "head turns"))
+            floats.append(PhaseBox(left, x(b.air.time_s) - left, "turn", "", "head turns", pale))
         if b.down:
             left = x(b.air.time_s)
             title = f"breath {b.side} {b.down.time_s - b.air.time_s:.3f} s"
-            floats.append(PhaseBox(left, x(b.down.time_s) - left, "air", b.side, title))
-    for on, off in timed.timing.resolved.bubbles:
+            width = x(b.down.time_s) - left
+            floats.append(PhaseBox(left, width, "air", b.side, title, pale))
+    for on, off in resolved.bubbles:
         floats.append(PhaseBox(x(on), x(off) - x(on), "bubbles", "", f"exhaling {off - on:.3f} s"))
     return floats
 
@@ -259,12 +295,12 @@ def _wall_floats(wall: Wall, x: Place) -> list[PhaseBox]:
 
 def _clip(f: PhaseBox, right: float) -> PhaseBox | None:
     if f.x >= LABEL and f.x + f.width <= right and f.width >= 0.5:
-        return PhaseBox(f.x, round(f.width, 2), f.kind, f.letter, f.title)
+        return f._replace(width=round(f.width, 2))
     left = max(f.x, float(LABEL))
     end = min(f.x + f.width, right)
     if end - left < 0.5:
         return None
-    return PhaseBox(left, round(end - left, 2), f.kind, f.letter, f.title)
+    return f._replace(x=left, width=round(end - left, 2))
 
 
 def _ruler(from_s: float, to_s: float, scale: float, x: Place) -> Iterator[tuple[float, str]]:

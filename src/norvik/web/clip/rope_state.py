@@ -16,6 +16,7 @@ from norvik.web.clip.rope import LABEL, WIDTH, Lane, lane_rows, lay_out, window_
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.clip_tracks import track_proposals
+from norvik.workflow.reading import proposed
 
 #: The page looks only a few proposals ahead; each mark brings new ones.
 _MOST_PROPOSALS = 24
@@ -43,9 +44,13 @@ def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
     span = request.values.get("span", type=float)
     from_s, to_s = window_around(timed, at_s, span)
     least = 1 if request.values.get("copy") else LEAST_CYCLES
-    proposals = merged(
-        propose(timed.timing.resolved, timed.to_s, least), track_proposals(database(), timed)
-    )
+    usual = propose(timed.timing.resolved, timed.to_s, least)
+    # What was seen on the film counts more than the rhythm, a point that was followed most.
+    read = proposed(database(), timed).proposals
+    proposals = merged(merged(usual, read), track_proposals(database(), timed))
+    ordered = proposals
+    if request.values.get("order") == "doubt":
+        ordered = sorted(proposals, key=lambda p: (p.sure is None, p.sure or 0.0, p.time_s))
     return {
         "rope": lay_out(timed, from_s, to_s, proposals),
         "draw_lane": draw_lane,
@@ -58,8 +63,8 @@ def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
                 # What comes next from which frame on: no request is needed while the coach steps.
                 "expected": _expectations(timed),
                 "proposals": [
-                    [timed.frame_of(p.time_s), p.side, p.event, p.lane]
-                    for p in proposals[:_MOST_PROPOSALS]
+                    [timed.frame_of(p.time_s), p.side, p.event, p.lane, p.sure]
+                    for p in ordered[:_MOST_PROPOSALS]
                 ],
                 "marks": [
                     [m.frame, m.id, m.lane, m.side, m.event, rows.get((m.lane, m.side)), m.note]

@@ -16,13 +16,16 @@ MOST_CYCLES = 40
 class Proposal:
     """One event at the instant (real seconds) at which it is expected; of an arm, mostly.
 
-    side: left, right, both (arms that move together), front (a breath) or empty.
+    side: left, right, both (arms that move together), front (a breath) or empty. sure: 0 to 1,
+    None where nothing says how sure it is. u95_s: half width of its 95 % interval, seconds.
     """
 
     time_s: float
     side: str
     event: str
     lane: str = "arm"
+    sure: float | None = None
+    u95_s: float = 0.0
 
 
 def before_wall(resolved: ResolvedMarks, after_s: float, until_s: float) -> float:

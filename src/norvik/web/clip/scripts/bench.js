@@ -105,6 +105,7 @@ function wishes() {
     have: rope.tags,
     ...(rope.span === null ? {} : { span: rope.span }),
     ...(proposals.copying ? { copy: "1" } : {}),
+    ...(proposals.doubtFirst ? { order: "doubt" } : {}),
   };
 }
 
@@ -166,6 +167,7 @@ const proposals = new Proposals(stage, () => known.proposals, {
   seen: seenFrame,
   marked: () => known.marks.length > 0 || tracks.list.length > 0,
   reload: () => reload("parts"),
+  take: (what) => send("reading/take", { what, confirmed: "1" }),
   mark: (frame, side, event, lane) =>
     send("marks", { frame, lane, side: side === "both" ? "" : side, event, confirmed: "1" }),
 });
@@ -327,6 +329,9 @@ const actions = {
   "breath-left": () => oneLane || setBreath("left"),
   "breath-right": () => oneLane || setBreath("right"),
   "copy-forward": () => proposals.copyForward(),
+  "take-cycle": () => proposals.take("cycle"),
+  "take-all": () => proposals.take("clip"),
+  "doubt-first": () => proposals.turnOrder(),
   topic: (_, button) => topics.choose(button.dataset.topic),
   "rate-unit": () => topics.turnRate(),
   "plus-minus": () => topics.turnPlusMinus(),

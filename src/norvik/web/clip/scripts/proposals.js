@@ -6,7 +6,8 @@ const ASTRAY = 20;
 export class Proposals {
   /**
    * list(): [frame, side, event, lane] of each that is proposed now. seen(): the frame that is seen.
-   * on: { nameOf(event), mark(frame, side, event, lane), reload(), tell(sentence), marked() } - what the page does.
+   * on: { nameOf(event), mark(frame, side, event, lane), take(what), reload(), tell(sentence), marked() } - what the
+   * page does.
    */
   constructor(stage, list, on) {
     this.stage = stage;
@@ -17,6 +18,8 @@ export class Proposals {
     this.passed = new Set();
     /** True when proposals may rest on one cycle, copied forward. */
     this.copying = false;
+    /** True when the least sure one comes first, else the earliest. */
+    this.doubtFirst = false;
   }
 
   get open() {
@@ -56,6 +59,18 @@ export class Proposals {
     const frame = await this.on.seen();
     if (!same || Math.abs(frame - here[0]) > ASTRAY) return this.next();
     return this.on.mark(frame, here[1], here[2], here[3]);
+  }
+
+  /** Confirms all that is proposed of the cycle that is seen, or of the whole clip. */
+  take(what) {
+    if (this.open.length) return this.on.take(what);
+    return this.on.tell("Nothing is proposed here.");
+  }
+
+  async turnOrder() {
+    this.doubtFirst = !this.doubtFirst;
+    await this.on.reload();
+    await this.next();
   }
 
   async copyForward() {

@@ -1,0 +1,64 @@
+"""Breaths to the front, from how high the head is: breaststroke and butterfly.
+
+A breath to the side cannot be told this way: from the side and under water the head that turns
+looks like one that does not. There the answer is that it cannot be told.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+from numpy.typing import NDArray
+
+Series = NDArray[np.float64]
+
+#: Own choice: by so many trunk lengths the head is higher in a breath than beside it.
+_LIFT = 0.10
+
+
+def front_breaths(
+    times_s: Series, head: Series, numbers: Series, openings: Series,
+    events: Mapping[str, float], always: bool,
+) -> list[tuple[str, float, float]]:  # fmt: skip
+    """(event, seconds, how clear it is from 0 to 1) of the breaths, in time order.
+
+    head: height of the nose above the shoulders' middle, shape (frames,), nan where not seen.
+    events: place in a cycle of turn, air and down. always: a breath belongs to every cycle
+    (breaststroke); else only where the head comes up more than in the cycles without one.
+    """
+    share = np.interp(times_s, openings, numbers, left=np.nan, right=np.nan)
+    known = np.isfinite(head)
+    lifted: dict[int, float] = {}
+    for number in numbers[:-1]:
+        up = known & (share >= number + events["air"]) & (share <= number + events["down"])
+        beside = known & (np.abs(share - number - events["air"]) <= 0.5) & ~up
+        if up.sum() >= 2 and beside.sum() >= 4:
+            lifted[int(number)] = float(np.median(head[up]) - np.median(head[beside]))
+    if not lifted:
+        return []
+    breathed = set(lifted) if always else _breathed(lifted)
+    found = []
+    for number in numbers[:-1]:
+        lift = lifted.get(int(number))
+        if int(number) not in breathed and not (always and lift is None):
+            continue
+        clear = 0.5 if lift is None else float(np.clip(0.5 + 2 * lift, 0.2, 0.9))
+        for event, at in events.items():
+            wanted = number + at
+            if numbers[0] <= wanted <= numbers[-1]:
+                time_s = float(np.interp(wanted, numbers, openings))
+                if times_s[0] <= time_s <= times_s[-1]:
+                    found.append((event, time_s, clear))
+    return sorted(found, key=lambda f: f[1])
+
+
+def _breathed(lifted: dict[int, float]) -> set[int]:
+    """Cycles in which the head came up: those over the middle of the widest gap, if it is one."""
+    ordered = sorted(lifted.values())
+    gaps = np.diff(ordered)
+    if len(gaps) and gaps.max() >= _LIFT:
+        n = int(np.argmax(gaps))
+        least = 0.5 * (ordered[n] + ordered[n + 1])
+        return {number for number, lift in lifted.items() if lift > least}
+    return {number for number, lift in lifted.items() if lift > _LIFT}

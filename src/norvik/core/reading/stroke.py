@@ -1,0 +1,185 @@
+"""All events of a film from what was followed in it: arms, legs, kicks and breaths.
+
+Nothing here is a mark. Each event has a plus-minus and says how sure it is; what cannot be told is
+left out with its reason.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from math import erf, sqrt
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.core.reading.breaths import front_breaths
+from norvik.core.reading.cycle import ALTERNATING
+from norvik.core.reading.events import MeanCycle, clock_of, events_of, mean_cycle
+from norvik.core.reading.kicks import dolphin, flutter
+from norvik.core.reading.limbs import Limbs
+from norvik.core.reading.phase import PhasePath, Template, phase_path
+
+Series = NDArray[np.float64]
+
+#: Where a swimmer's near arm can be told from: the side.
+VIEWS = ("side-under", "side-above")
+#: A limb that fits worse than this is not told (see MeanCycle.misfit).
+WORST = 9.5
+#: Events of a breath to the front: those of the templates that are no arm event.
+BREATH = ("turn", "air", "down")
+
+
+@dataclass(frozen=True, slots=True)
+class ReadEvent:
+    """An event that was read. lane, side, event: as a mark has them. time_s: real seconds.
+
+    u95_s: half width of its 95 % interval. confidence: about how often such an event lies within
+    0.08 s of the truth, 0 to 1.
+    """
+
+    time_s: float
+    lane: str
+    side: str
+    event: str
+    u95_s: float
+    confidence: float
+
+
+@dataclass(frozen=True, slots=True)
+class ReadStroke:
+    """events: in time order. reasons: what cannot be told, and why."""
+
+    events: tuple[ReadEvent, ...] = ()
+    reasons: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Templates:
+    """Of one stroke in one view. offs: SD in seconds of what was read, by event (see checks)."""
+
+    arms: Template
+    legs: Template | None
+    offs: Mapping[str, float]
+
+
+def read_stroke(
+    limbs: Limbs, times_s: Series, stroke: str, templates: Templates, cycle_s: float
+) -> ReadStroke:
+    """limbs: evenly apart in time, at times_s (real seconds). cycle_s: see `cycle_time`."""
+    apart = float(np.median(np.diff(times_s)))
+    alternating = stroke in ALTERNATING
+    arms = {e: at for e, at in templates.arms.events.items() if e not in BREATH}
+    path = phase_path(limbs.arms, templates.arms, cycle_s, apart, alternating)
+    numbers, openings = clock_of(times_s, path.phase)
+    if len(numbers) < 4:
+        return ReadStroke((), {"arms": "fewer than two whole cycles can be followed"})
+    found: list[ReadEvent] = []
+    reasons: dict[str, str] = {}
+    near = near_side(stroke, limbs.heading) if alternating else ""
+    for side, lag, of, usual in _arms(path, templates.arms, near):
+        number, opened = clock_of(times_s, path.phase - lag)
+        if len(number) < 4:
+            continue
+        mean = mean_cycle(times_s, of, number, opened, usual, templates.arms)
+        if mean.misfit > WORST:
+            reasons[f"arm {side}".strip()] = "what was seen of this arm fits no stroke"
+            continue
+        found += _told(mean, number, opened, arms, "arm", side, templates.offs, times_s)
+    if not found:
+        return ReadStroke((), reasons)
+    found += _breaths(limbs, times_s, stroke, templates, numbers, openings, reasons)
+    found += _legs(limbs, times_s, stroke, templates, cycle_s, (numbers, openings), reasons)
+    return ReadStroke(tuple(sorted(found, key=lambda e: e.time_s)), reasons)
+
+
+def near_side(stroke: str, heading: int) -> str:
+    """The side that the camera sees: on the front, going right, it is the right one."""
+    return "right" if (heading > 0) == (stroke != "backstroke") else "left"
+
+
+def _arms(
+    path: PhasePath, template: Template, near: str
+) -> list[tuple[str, float, Series, Series]]:
+    """(side, cycles behind the near arm, its places, its template) of each arm lane."""
+    if not near:
+        return [("", 0.0, path.near, template.near)]
+    far = "left" if near == "right" else "right"
+    return [
+        (near, 0.0, path.near, template.near),
+        (far, path.lag, path.far, template.far),
+    ]
+
+
+def _told(
+    mean: MeanCycle, numbers: Series, openings: Series, events: Mapping[str, float], lane: str,
+    side: str, offs: Mapping[str, float], times_s: Series,
+) -> list[ReadEvent]:  # fmt: skip
+    found = events_of(mean, numbers, openings, events, float(times_s[0]), float(times_s[-1]))
+    made = []
+    for one in found:
+        off = offs.get(one.event, 0.06)
+        made.append(ReadEvent(one.time_s, lane, side, one.event, 1.96 * off, within(0.08, off)))
+    return made
+
+
+def within(most_s: float, off_s: float) -> float:
+    """How often something that is off by an SD of off_s lies within most_s, 0 to 1."""
+    return round(erf(most_s / (off_s * sqrt(2))), 3)
+
+
+def _breaths(
+    limbs: Limbs, times_s: Series, stroke: str, templates: Templates, numbers: Series,
+    openings: Series, reasons: dict[str, str],
+) -> list[ReadEvent]:  # fmt: skip
+    if stroke in ALTERNATING:
+        reasons["breaths"] = "a head that turns to the side cannot be told from this view"
+        return []
+    places = {e: templates.arms.events[e] for e in BREATH}
+    found = front_breaths(
+        times_s, limbs.head[:, 1], numbers, openings, places, stroke == "breaststroke"
+    )
+    if not found:
+        reasons["breaths"] = "the head does not clearly come up"
+    off = {e: templates.offs.get(e, 0.08) for e in BREATH}
+    return [
+        ReadEvent(t, "breath", "" if e == "down" else "front", e, 1.96 * off[e],
+                  round(within(0.08, off[e]) * clear, 3))
+        for e, t, clear in found
+    ]  # fmt: skip
+
+
+def _legs(
+    limbs: Limbs, times_s: Series, stroke: str, templates: Templates, cycle_s: float,
+    clock: tuple[Series, Series], reasons: dict[str, str],
+) -> list[ReadEvent]:  # fmt: skip
+    if templates.legs is not None:
+        return _leg_cycle(limbs, times_s, templates, cycle_s, reasons)
+    ankles = limbs.legs[:, :, 1]
+    found = (flutter if stroke in ALTERNATING else dolphin)(times_s, ankles, *clock)
+    if found is None:
+        reasons["kicks"] = "no rhythm of the feet stands out"
+        return []
+    at, clear = found
+    off = templates.offs.get("beat", 0.06)
+    return [
+        ReadEvent(t, "leg", "", "beat", 1.96 * off, round(within(0.08, off) * clear, 3)) for t in at
+    ]
+
+
+def _leg_cycle(
+    limbs: Limbs, times_s: Series, templates: Templates, cycle_s: float, reasons: dict[str, str]
+) -> list[ReadEvent]:
+    """The legs of breaststroke have a way of their own: how they go with the arms is measured."""
+    assert templates.legs is not None  # asked for by the only caller
+    apart = float(np.median(np.diff(times_s)))
+    path = phase_path(limbs.legs, templates.legs, cycle_s, apart, False)
+    numbers, openings = clock_of(times_s, path.phase)
+    if len(numbers) < 4:
+        reasons["legs"] = "fewer than two whole cycles can be followed"
+        return []
+    mean = mean_cycle(times_s, path.near, numbers, openings, templates.legs.near, templates.legs)
+    if mean.misfit > WORST:
+        reasons["legs"] = "what was seen of the legs fits no kick"
+        return []
+    return _told(mean, numbers, openings, templates.legs.events, "leg", "", templates.offs, times_s)

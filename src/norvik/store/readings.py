@@ -1,0 +1,175 @@
+"""What was read of clips by the film alone, and what coaches answered to it."""
+
+from __future__ import annotations
+
+import sqlite3
+import zlib
+from collections.abc import Iterable, Mapping, Sequence
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.store.connection import transaction
+
+Poses = NDArray[np.float32]
+
+
+class StoredEvent(msgspec.Struct, frozen=True, array_like=True):
+    """frame: of the recording, with its share of the next. u95: half width of its 95 % interval in
+    frames. confidence: 0 to 1.
+    """
+
+    frame: float
+    lane: str
+    side: str
+    event: str
+    u95: float
+    confidence: float
+
+
+class StoredCycle(msgspec.Struct, frozen=True):
+    """frames: of one cycle; u95: half width of its 95 % interval, frames. cycles: in the clip."""
+
+    frames: float
+    u95: float
+    cycles: float
+
+
+class ReadAs(msgspec.Struct, frozen=True):
+    """What the clip was when it was read; a reading of anything else is out of date."""
+
+    stroke: str
+    view: str
+    first_frame: int
+    last_frame: int
+    time_base: str
+
+
+class Reading(msgspec.Struct, frozen=True):
+    """seen: share of the frames read in which the swimmer was found."""
+
+    read_as: ReadAs
+    seen: float
+    cycle: StoredCycle | None
+    events: tuple[StoredEvent, ...]
+    reasons: Mapping[str, str]
+
+
+def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
+    row = connection.execute(
+        "SELECT read_as, seen, cycle, events, reasons FROM readings WHERE clip_id = ?", (clip_id,)
+    ).fetchone()
+    return _reading(row) if row else None
+
+
+def every(connection: sqlite3.Connection) -> dict[int, Reading]:
+    """Of all clips outside the trash, by the number of the clip."""
+    rows = connection.execute(
+        "SELECT r.clip_id, r.read_as, r.seen, r.cycle, r.events, r.reasons FROM readings r "
+        "JOIN clips c ON c.id = r.clip_id WHERE c.trashed_at IS NULL ORDER BY r.clip_id"
+    )
+    return {row["clip_id"]: _reading(row) for row in rows}
+
+
+def _reading(row: sqlite3.Row) -> Reading:
+    decode = msgspec.json.decode
+    return Reading(
+        decode(row["read_as"], type=ReadAs),
+        row["seen"],
+        decode(row["cycle"], type=StoredCycle) if row["cycle"] else None,
+        decode(row["events"], type=tuple[StoredEvent, ...]),
+        decode(row["reasons"], type=dict[str, str]),
+    )
+
+
+def put(
+    connection: sqlite3.Connection, clip_id: int, reading: Reading, poses: Poses | None
+) -> None:
+    """Keep a reading in place of an older one. poses: see `poses_of`."""
+    packed = None
+    if poses is not None:
+        packed = zlib.compress(np.asarray(poses, "<f4").tobytes(), 6)
+
+    def text(value: object) -> str:
+        return msgspec.json.encode(value).decode()
+
+    with transaction(connection):
+        connection.execute(
+            "INSERT INTO readings (clip_id, read_as, seen, cycle, events, reasons, poses) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT (clip_id) DO UPDATE SET "
+            "read_as = excluded.read_as, seen = excluded.seen, cycle = excluded.cycle, "
+            "events = excluded.events, reasons = excluded.reasons, poses = excluded.poses, "
+            "made_at = excluded.made_at",
+            (
+                clip_id, text(reading.read_as), reading.seen,
+                text(reading.cycle) if reading.cycle else None, text(reading.events),
+                text(reading.reasons), packed,
+            ),
+        )  # fmt: skip
+
+
+def poses_of(connection: sqlite3.Connection, clip_id: int, columns: int) -> Poses | None:
+    """Rows of frame, then x, y (source pixels) and visibility of every joint: so many columns."""
+    row = connection.execute("SELECT poses FROM readings WHERE clip_id = ?", (clip_id,)).fetchone()
+    if row is None or row["poses"] is None:
+        return None
+    return np.frombuffer(zlib.decompress(row["poses"]), "<f4").reshape(-1, columns)
+
+
+def unread(connection: sqlite3.Connection) -> list[int]:
+    """Clips without a mark, their film whole, not read as they are now; newest first."""
+    rows = connection.execute(
+        "SELECT c.id FROM clips c JOIN recordings r ON r.id = c.recording_id "
+        "LEFT JOIN readings g ON g.clip_id = c.id "
+        "WHERE c.trashed_at IS NULL AND r.state = 'ready' "
+        "AND NOT EXISTS (SELECT 1 FROM marks m WHERE m.clip_id = c.id) AND (g.clip_id IS NULL "
+        "OR json_extract(g.read_as, '$.stroke') <> c.stroke "
+        "OR json_extract(g.read_as, '$.view') <> c.view "
+        "OR json_extract(g.read_as, '$.first_frame') <> c.first_frame) ORDER BY c.id DESC"
+    )
+    return [row["id"] for row in rows]
+
+
+def answers(connection: sqlite3.Connection, clip_id: int) -> dict[tuple[str, str], str]:
+    """(what, side) to yes, no or unsure."""
+    rows = connection.execute(
+        "SELECT what, side, answer FROM reading_answers WHERE clip_id = ?", (clip_id,)
+    )
+    return {(row["what"], row["side"]): row["answer"] for row in rows}
+
+
+def put_answer(
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, what: str, side: str,
+    answer: str,
+) -> None:  # fmt: skip
+    connection.execute(
+        "INSERT INTO reading_answers (clip_id, what, side, answer, created_by) "
+        "VALUES (?, ?, ?, ?, ?) ON CONFLICT (clip_id, what, side) DO UPDATE SET "
+        "answer = excluded.answer, created_by = excluded.created_by",
+        (clip_id, what, side, answer, user_id),
+    )
+
+
+def add_taken(
+    connection: sqlite3.Connection, clip_id: int, marks: Iterable[tuple[int, str, str, str]]
+) -> None:
+    """Remember marks (frame, lane, side, event) that were confirmed many at once."""
+    connection.executemany(
+        "INSERT INTO reading_taken (clip_id, frame, lane, side, event) VALUES (?, ?, ?, ?, ?) "
+        "ON CONFLICT DO NOTHING",
+        [(clip_id, *mark) for mark in marks],
+    )
+
+
+def taken(
+    connection: sqlite3.Connection, clip_ids: Sequence[int]
+) -> dict[int, set[tuple[int, str, str, str]]]:
+    """Marks (frame, lane, side, event) that were confirmed many at once, by clip."""
+    found: dict[int, set[tuple[int, str, str, str]]] = {}
+    for clip_id in clip_ids:
+        rows = connection.execute(
+            "SELECT frame, lane, side, event FROM reading_taken WHERE clip_id = ?", (clip_id,)
+        )
+        found[clip_id] = {tuple(row) for row in rows}
+    return found

@@ -1,0 +1,74 @@
+"""The card of what a film told by itself, above the numbers of the bench."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from norvik.core.reading.stroke import VIEWS
+from norvik.core.strokes.definitions import event_name
+from norvik.store.jobs import Job
+from norvik.web.clip.numbers import ArmShares, panel
+from norvik.web.shared.database import database
+from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.first_answer import FirstAnswer, first_answer
+from norvik.workflow.reading import job_of
+
+
+@dataclass(frozen=True)
+class ReadingCard:
+    """job: that reads the clip now. rate, u95: cycles a minute as the film told, or None.
+    arms: phases of the mean cycle as far as proposed. moved: sentences of what corrections moved.
+    can_read: the view can be read.
+    """
+
+    job: Job | None
+    answer: FirstAnswer | None
+    rate: float | None = None
+    u95: float | None = None
+    arms: tuple[ArmShares, ...] = ()
+    moved: tuple[str, ...] = ()
+    can_read: bool = True
+
+    @property
+    def running(self) -> bool:
+        return self.job is not None and self.job.state in ("queued", "running")
+
+    @property
+    def failure(self) -> str:
+        """Why the last try ended without a reading; empty where it did not."""
+        if self.job is None or self.job.state in ("queued", "running", "done"):
+            return ""
+        return self.job.failure or "Reading was stopped."
+
+    @property
+    def offered(self) -> bool:
+        """True where there is something to show or to ask for."""
+        if self.running or (self.answer is not None and self.answer.open > 0):
+            return True
+        return self.can_read and self.answer is None
+
+
+def reading_card(timed: ClipTiming) -> ReadingCard:
+    job = job_of(database(), timed.clip.id)
+    can_read = timed.clip.view in VIEWS and timed.clip.state == "ready"
+    answer = first_answer(database(), timed)
+    if answer is None or not answer.open:
+        return ReadingCard(job, answer, can_read=can_read)
+    cycle, interval = answer.reading.cycle, timed.timing.frame_interval_s
+    rate = u95 = None
+    if cycle is not None and interval:
+        rate = 60 / (cycle.frames * interval)
+        u95 = rate * cycle.u95 / cycle.frames
+    shares = tuple(a for a in panel(answer.timed).arms if a.shares)
+    return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read)
+
+
+def _moved(answer: FirstAnswer) -> tuple[str, ...]:
+    """What the coach's corrections moved, the largest first; less than a frame is not told."""
+    least = answer.timed.timing.frame_interval_s or 0.0
+    said = []
+    for s in sorted(answer.proposed.shifts, key=lambda s: -abs(s.seconds)):
+        if abs(s.seconds) >= least:
+            way = "later" if s.seconds > 0 else "earlier"
+            said.append(f"{s.side} {event_name(s.event)} {abs(s.seconds):.2f} s {way}".strip())
+    return tuple(said[:4])

@@ -1,0 +1,129 @@
+"""What a film says before anybody has marked it: provisional numbers, and what to look at first."""
+
+from __future__ import annotations
+
+import sqlite3
+from dataclasses import dataclass, replace
+
+from norvik.core.errors import ChoiceError
+from norvik.core.judging.findings import find
+from norvik.core.judging.judged import Finding
+from norvik.core.strokes.events import Mark
+from norvik.core.time.compute import compute_timing
+from norvik.core.time.marker import FAMILIES, Marker, MarkError
+from norvik.store import readings, swimmers
+from norvik.store.readings import Reading
+from norvik.store.undo import Step
+from norvik.workflow.clip_judgement import swimmer_tables
+from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.reading import Proposed, proposed, reading_of
+from norvik.workflow.tick import tick_on
+
+#: How well a film is read, against how well people mark: mostly off by the same in all cycles.
+_READ_BY_FILM = MarkError(spread_ms=15, habit_ms=35)
+#: What is shown of each.
+MOST = 3
+ANSWERS = ("yes", "no", "unsure")
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """Something to look at. frame: where it shows best. answer: what the coach said, or empty."""
+
+    finding: Finding
+    frame: int | None
+    answer: str
+
+
+@dataclass(frozen=True)
+class FirstAnswer:
+    """timed: the clip with what is proposed beside its marks, none of it confirmed. good: what
+    probably is; look: what to look at first. unjudged: why nothing is judged, or empty.
+    """
+
+    reading: Reading
+    proposed: Proposed
+    timed: ClipTiming
+    good: tuple[Finding, ...]
+    look: tuple[Look, ...]
+    unjudged: str = ""
+
+    @property
+    def open(self) -> int:
+        """How many events are still to be confirmed."""
+        return len(self.proposed.events)
+
+    @property
+    def unsure(self) -> int:
+        return sum(e.confidence < UNSURE for e in self.proposed.events)
+
+
+#: Under this a proposal is shown as doubtful.
+UNSURE = 0.6
+
+
+def first_answer(connection: sqlite3.Connection, timed: ClipTiming) -> FirstAnswer | None:
+    """None where the film was not read, or nothing of it is left to be confirmed."""
+    reading = reading_of(connection, timed)
+    if reading is None:
+        return None
+    left = proposed(connection, timed)
+    together = with_proposed(timed, left)
+    if not left.events:
+        return FirstAnswer(reading, left, together, (), ())
+    if timed.clip.swimmer_id is None:
+        unjudged = "Assign a swimmer to see what to look at."
+        return FirstAnswer(reading, left, together, (), (), unjudged)
+    swimmer = swimmers.by_id(connection, timed.clip.swimmer_id)
+    tables = swimmer_tables(connection, swimmer, timed.clip.stroke)
+    found = find(
+        together.timing, (), tables, swimmer.level, swimmer.schools, kit=timed.clip.facts.kit
+    )
+    said = readings.answers(connection, timed.clip.id)
+    good = tuple(f for f in found if f.kind == "strength")[:MOST]
+    look = [
+        Look(f, _frame(timed, f), said.get((f.id, f.side), ""))
+        for f in found
+        if f.kind in ("fault", "watch") or (f.kind == "open" and f.judged)
+    ]
+    look = [one for one in look if one.answer != "no"]
+    return FirstAnswer(reading, left, together, good, tuple(look[:MOST]))
+
+
+def with_proposed(timed: ClipTiming, left: Proposed) -> ClipTiming:
+    """A clip as if all that is proposed were marked, with the plus-minus of what is only read."""
+    more = [Mark(e.time_s, e.lane, e.side, e.event) for e in left.events]
+    if not more:
+        return timed
+    events = tuple(sorted((*timed.events, *more), key=lambda m: m.time_s))
+    marker = Marker(dict.fromkeys(FAMILIES, _READ_BY_FILM))
+    timing = compute_timing(
+        events, timed.clip.stroke, timed.timing.frame_interval_s, timed.clip.facts.pool_m, marker
+    )
+    return replace(timed, events=events, timing=timing)
+
+
+def _frame(timed: ClipTiming, finding: Finding) -> int | None:
+    return timed.clamped(timed.frame_of(finding.instants[0])) if finding.instants else None
+
+
+def answer(
+    connection: sqlite3.Connection, user_id: int, timed: ClipTiming, what: str, side: str,
+    said: str,
+) -> Step:  # fmt: skip
+    """What the coach says to something to look at: yes ticks it, as seen on its frame.
+
+    Raises ChoiceError for what is not asked.
+    """
+    first = first_answer(connection, timed)
+    asked = {(one.finding.id, one.finding.side): one for one in first.look} if first else {}
+    one = asked.get((what, side))
+    if one is None or said not in ANSWERS or timed.clip.swimmer_id is None:
+        raise ChoiceError("This is not asked any more. Reload the page.")
+    readings.put_answer(connection, timed.clip.id, user_id, what, side, said)
+    swimmer = swimmers.by_id(connection, timed.clip.swimmer_id)
+    tables = swimmer_tables(connection, swimmer, timed.clip.stroke)
+    degree = ("clear" if one.finding.severity >= 0.4 else "slight") if said == "yes" else ""
+    known = tables.faults.get(what) or tables.strengths.get(what)
+    own_side = side if known is not None and known.sided else ""
+    return tick_on(connection, user_id, timed.clip, tables, what, own_side, degree, one.frame)

@@ -1,0 +1,203 @@
+"""What is read of a stroke: against the true joints and the true events of the model swimmer.
+
+The film and the network are left out here: the joints are the model's own, made as bad as a network
+makes them. Breaths and kicks have their own checks below.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from norvik.core.reading.breaths import front_breaths
+from norvik.core.reading.cycle import ALTERNATING
+from norvik.core.reading.kicks import dolphin, flutter
+from norvik.core.reading.limbs import Limbs, limbs_of
+from norvik.core.reading.stroke import BREATH, VIEWS, near_side, read_stroke, within
+from norvik.model.film import Shot, Take
+from norvik.model.pose import Build
+from norvik.model.schedule import USUAL
+from norvik.reading.templates import templates_of
+
+Series = NDArray[np.float64]
+STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly")
+
+
+def swum(stroke: str, view: str, mirrored: bool) -> tuple[Shot, Limbs]:
+    """A swim, and its limbs with noise, arms taken for each other and frames lost."""
+    shot = Shot(Take(USUAL[stroke], Build(1.82), seconds=10, fps=30, view=view))
+    rng = np.random.default_rng(8)
+    joints = {n: shot.camera.project(p) for n, p in shot.joints.items() if n != "face"}
+    joints["nose"] = joints["neck"]
+    if mirrored:
+        joints = {n: p * [-1, 1] + [1279, 0] for n, p in joints.items()}
+    limbs = limbs_of(joints)
+    for places in (limbs.arms, limbs.legs):
+        places += rng.normal(0, 0.06, places.shape)
+        swapped = rng.random(len(places)) < 0.3
+        places[swapped] = places[swapped][:, ::-1]
+        places[rng.random(len(places)) < 0.1] = np.nan
+    return shot, limbs
+
+
+@pytest.mark.parametrize("stroke", STROKES)
+@pytest.mark.parametrize(("view", "mirrored"), [("side-under", False), ("side-above", True)])
+def test_arm_events_of_every_stroke_and_side_are_found(
+    stroke: str, view: str, mirrored: bool
+) -> None:
+    shot, limbs = swum(stroke, view, mirrored)
+    templates = templates_of(stroke, view)
+    assert templates is not None
+    found = read_stroke(limbs, shot.times, stroke, templates, USUAL[stroke].cycle_s)
+    other = {"left": "right", "right": "left"}
+    true = [
+        (m.event, other.get(m.side, m.side) if mirrored else m.side, m.time_s)
+        for m in shot.plan.marks(0, 10)
+        if m.lane == "arm"
+    ]
+    got = [(e.event, e.side, e.time_s) for e in found.events if e.lane == "arm"]
+    near = sum(
+        any(t[:2] == g[:2] and abs(t[2] - g[2]) < 0.12 for t in true) for g in got
+    )
+    assert near >= 0.9 * len(got)
+    assert len(got) >= 0.85 * len(true)
+
+
+def test_the_legs_of_breaststroke_have_their_own_way() -> None:
+    shot, limbs = swum("breaststroke", "side-under", False)
+    templates = templates_of("breaststroke", "side-under")
+    assert templates is not None
+    found = read_stroke(limbs, shot.times, "breaststroke", templates, 1.7)
+    true = [(m.event, m.time_s) for m in shot.plan.marks(0, 10) if m.lane == "leg"]
+    got = [(e.event, e.time_s) for e in found.events if e.lane == "leg"]
+    assert {event for event, _ in got} == {"heels", "set", "close"}
+    close = sum(any(t[0] == g[0] and abs(t[1] - g[1]) < 0.12 for t in true) for g in got)
+    assert close >= 0.85 * len(got)
+
+
+def test_nothing_that_swims_gives_nothing_and_a_reason() -> None:
+    rng = np.random.default_rng(2)
+    limbs = Limbs(
+        rng.uniform(-1.5, 1.5, (300, 2, 4)), rng.uniform(-2, 2, (300, 2, 4)),
+        rng.uniform(-1, 1, (300, 2)), 1, 100.0,
+    )  # fmt: skip
+    for stroke in STROKES:
+        templates = templates_of(stroke, "side-under")
+        assert templates is not None
+        found = read_stroke(limbs, np.arange(300) / 30, stroke, templates, 1.6)
+        assert not found.events
+        assert found.reasons
+
+
+def test_every_stroke_has_templates_from_the_side_and_none_from_elsewhere() -> None:
+    for stroke in STROKES:
+        for view in VIEWS:
+            templates = templates_of(stroke, view)
+            assert templates is not None
+            assert templates.arms.near.shape == templates.arms.spread.shape == (180, 4)
+            assert (templates.arms.spread > 0).all()
+            assert (templates.legs is not None) == (stroke == "breaststroke")
+            places = templates.arms.events
+            assert all(0 <= at < 1 for e, at in places.items() if e not in BREATH)
+        assert templates_of(stroke, "front-under") is None
+    assert templates_of("medley", "side-under") is None
+
+
+@pytest.mark.parametrize(
+    ("stroke", "heading", "side"),
+    [("freestyle", 1, "right"), ("freestyle", -1, "left"),
+     ("backstroke", 1, "left"), ("backstroke", -1, "right")],
+)  # fmt: skip
+def test_the_camera_sees_the_side_that_is_towards_it(stroke: str, heading: int, side: str) -> None:
+    """On the front, going right, the right side is towards the camera: head, belly and right hand
+    are the three axes of a body."""
+    assert stroke in ALTERNATING
+    assert near_side(stroke, heading) == side
+
+
+def test_how_often_something_is_close_is_the_normal_distribution() -> None:
+    """Two and three sigma of a table of the normal distribution: 0.9545 and 0.9973."""
+    assert within(0.08, 0.04) == pytest.approx(0.9545, abs=6e-4)
+    assert within(0.09, 0.03) == pytest.approx(0.9973, abs=6e-4)
+
+
+# ---- kicks ----
+
+
+def clock(cycle_s: float) -> tuple[Series, Series]:
+    numbers = np.arange(-1, 9, dtype=float)
+    return numbers, 0.3 + cycle_s * numbers
+
+
+@pytest.mark.parametrize("beats", [2, 4, 6])
+def test_kicks_are_counted_and_placed_though_the_feet_are_taken_for_each_other(beats: int) -> None:
+    times = np.arange(0, 10, 1 / 30)
+    numbers, opened = clock(1.5)
+    rng = np.random.default_rng(beats)
+    wave = np.cos(np.pi * beats * (times - 0.3 - 0.1) / 1.5)
+    ankles = 0.1 * np.stack([wave, -wave], axis=1) + rng.normal(0, 0.04, (len(times), 2))
+    swapped = rng.random(len(times)) < 0.5
+    ankles[swapped] = ankles[swapped][:, ::-1]
+    found = flutter(times, ankles, numbers, opened)
+    assert found is not None
+    at, clear = found
+    assert clear > 0.3
+    true = 0.4 + 1.5 / beats * np.arange(-beats, 9 * beats)
+    assert max(np.abs(true - t).min() for t in at) < 0.04
+    assert len(at) == pytest.approx(10 * beats / 1.5, abs=2)
+
+
+def test_feet_without_a_rhythm_give_no_kick() -> None:
+    times = np.arange(0, 10, 1 / 30)
+    rng = np.random.default_rng(4)
+    numbers, opened = clock(1.5)
+    assert flutter(times, rng.normal(0, 0.1, (300, 2)), numbers, opened) is None
+    assert flutter(times, np.full((300, 2), np.nan), numbers, opened) is None
+    assert dolphin(times, np.full((300, 2), np.nan), numbers, opened) is None
+
+
+def test_the_two_kicks_of_butterfly_are_where_the_feet_are_lowest() -> None:
+    times = np.arange(0, 9, 1 / 30)
+    numbers, opened = clock(1.2)
+    share = ((times - 0.3) / 1.2) % 1
+    low = sum(np.exp(-0.5 * (((share - c + 0.5) % 1 - 0.5) / 0.07) ** 2) for c in (0.1, 0.65))
+    found = dolphin(times, -np.stack([low, low], axis=1), numbers, opened)
+    assert found is not None
+    true = np.concatenate([0.3 + 1.2 * (np.arange(-1, 9) + c) for c in (0.1, 0.65)])
+    assert max(np.abs(true - t).min() for t in found[0]) < 0.04
+
+
+# ---- breaths ----
+
+_EVENTS = {"turn": 0.45, "air": 0.6, "down": 0.85}
+
+
+def head(times: Series, cycles: set[int]) -> Series:
+    share = (times - 0.3) / 1.2
+    up = np.zeros(len(times))
+    for c in cycles:
+        up += 0.3 * ((share > c + 0.55) & (share < c + 0.9))
+    return up + np.random.default_rng(6).normal(0, 0.03, len(times))
+
+
+def test_breaths_of_butterfly_are_the_cycles_in_which_the_head_comes_up() -> None:
+    times = np.arange(0, 9, 1 / 30)
+    numbers, opened = clock(1.2)
+    found = front_breaths(times, head(times, {0, 2, 4, 6}), numbers, opened, _EVENTS, False)
+    airs = [t for e, t, _ in found if e == "air"]
+    np.testing.assert_allclose(airs, [0.3 + 1.2 * (c + 0.6) for c in (0, 2, 4, 6)], atol=1e-6)
+    assert [e for e, _, _ in found[:3]] == ["turn", "air", "down"]
+
+
+def test_no_lift_is_no_breath_but_breaststroke_breathes_in_every_cycle() -> None:
+    times = np.arange(0, 9, 1 / 30)
+    numbers, opened = clock(1.2)
+    still = head(times, set())
+    assert front_breaths(times, still, numbers, opened, _EVENTS, False) == []
+    every = front_breaths(times, still, numbers, opened, _EVENTS, True)
+    assert len([e for e, _, _ in every if e == "air"]) == 7
+    # Where it does not come up, that is said to be less sure.
+    lifted = front_breaths(times, head(times, set(range(8))), numbers, opened, _EVENTS, True)
+    assert np.mean([c for _, _, c in every]) < np.mean([c for _, _, c in lifted])
+    assert front_breaths(times, np.full(270, np.nan), numbers, opened, _EVENTS, True) == []
