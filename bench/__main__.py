@@ -1,4 +1,4 @@
-"""Run with `make bench`. Takes about twenty-five minutes."""
+"""Run with `make bench`. Takes about half an hour."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from bench import (
     library,
     marking,
     model,
+    reading,
     side_by_side,
     start,
 )
@@ -30,6 +31,7 @@ def main() -> None:
         core.run()
         marking.run()
         model.run(room)
+        reading.run(room)
         clip = footage.run(room)
         browser.run(room, clip)
         side_by_side.run(room)

@@ -2,10 +2,12 @@
 
 The model swimmer is filmed in many styles, builds and both ways of painting, each film is followed
 as any other, and what the network answered is gathered by where the swimmer truly was in the cycle.
-So what a network always gets a little wrong is in the template, too. About half an hour on two
-processors:
+So what a network always gets a little wrong is in the template, too. A second run, over other
+swimmers, tells how far what is read is off. About a quarter of an hour each on two processors:
 
-    python scripts/make-reading-templates.py src/norvik/reading/templates.json
+    export PYTHONPATH=. FILE=src/norvik/reading/templates.json
+    python scripts/make-reading-templates.py $FILE templates
+    python scripts/make-reading-templates.py $FILE offs
 """
 
 from __future__ import annotations
@@ -13,68 +15,34 @@ from __future__ import annotations
 import json
 import sys
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from bench.reading import errors
+from bench.swum_films import STROKES, VIEWS, SwumFilm, followed, takes
 from numpy.typing import NDArray
 
-from norvik.core.reading.limbs import limbs_of
-from norvik.model.film import Conditions, Shot, Take
-from norvik.model.filmlike.shot import FilmlikeShot
-from norvik.model.pose import Build
-from norvik.model.schedule import USUAL, Schedule, Swim
-from norvik.reading.detect import Detector
-from norvik.reading.follow import follow_swimmer, usual_trunk
-from norvik.reading.network import JOINTS, LitePose
+from norvik.core.reading.limbs import Limbs, limbs_of
+from norvik.core.reading.stroke import BREATH
+from norvik.model.schedule import Schedule
+from norvik.reading.network import JOINTS
+from norvik.reading.read import read_followed
 
 Series = NDArray[np.float64]
 
-STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly")
-VIEWS = ("side-under", "side-above")
 STEPS = 180
-FPS = 30
-#: Films of each stroke and view, by how they are painted.
+#: Films of each stroke and view, by how they are painted, and their first seeds.
 FILMS = {"plain": 5, "filmlike": 2}
+TEMPLATE_SEED, OFF_SEED = 5000, 9000
+#: A real swimmer is less like the model than another model: what is off is said larger by this.
+WIDER = 1.25
+#: Nothing is said to be better than this, seconds.
+LEAST_OFF_S = 0.02
 #: Beside a limb's own spread: how much another swimmer may differ, in trunk lengths.
 OTHERS = 0.12
 _SMOOTH = np.array([1.0, 2.0, 3.0, 3.0, 2.0, 1.0, 1.0]) / 13
-
-
-def takes() -> list[tuple[Take, bool]]:
-    """Takes, each with whether its picture is mirrored."""
-    found = []
-    for style, count in FILMS.items():
-        for stroke in STROKES:
-            for view in VIEWS:
-                for n in range(count):
-                    seed = 5000 + 100 * STROKES.index(stroke) + 10 * VIEWS.index(view) + n
-                    rng = np.random.default_rng(seed + (style == "filmlike") * 1000)
-                    conditions = Conditions(
-                        haze=float(rng.uniform(0, 0.5)), tilt_deg=float(rng.uniform(-4, 4))
-                    )
-                    take = Take(
-                        _swim(stroke, rng, seed), Build(height_m=float(rng.uniform(1.55, 1.95))),
-                        seconds=8, fps=FPS, view=view, style=style, conditions=conditions,
-                    )  # fmt: skip
-                    found.append((take, n % 2 == 1))
-    return found
-
-
-def _swim(stroke: str, rng: np.random.Generator, seed: int) -> Swim:
-    usual = USUAL[stroke]
-    shares = np.array([usual.entry, usual.catch, usual.pull, usual.recovery])
-    shares = shares * np.exp(rng.normal(0, 0.1, 4))
-    entry, catch, pull, recovery = (float(s) for s in shares / shares.sum())
-    lag = float(np.clip(rng.normal(0.5, 0.03), 0.42, 0.58))
-    return replace(
-        usual, cycle_s=usual.cycle_s * float(np.exp(rng.normal(0, 0.12))), entry=entry,
-        catch=catch, pull=pull, recovery=recovery, seed=seed,
-        lag=lag if stroke in ("freestyle", "backstroke") else 0.5,
-        breath_every=1 if stroke in ("breaststroke", "butterfly") else usual.breath_every,
-    )  # fmt: skip
 
 
 def arm_events(plan: Schedule, side: str) -> list[dict[str, float]]:
@@ -95,56 +63,58 @@ def places_of(cycles: list[dict[str, float]]) -> dict[str, float]:
     return {event: float(np.mean(shares)) for event, shares in found.items()}
 
 
-def followed(job: tuple[Take, bool]) -> dict[str, Any]:
-    """What the network saw of a take, with where each limb truly was."""
-    take, mirrored = job
-    shot = (FilmlikeShot if take.style == "filmlike" else Shot)(take)
+def breath_places(plan: Schedule, places: dict[str, float]) -> dict[str, float]:
+    """Mean place of the events of a breath to the front in a cycle of the arms."""
+    cycles = arm_events(plan, "both")
+    at = np.array([c[e] for c in cycles for e in places])
+    place = np.array([k + p for k, _ in enumerate(cycles) for p in places.values()])
+    return {
+        event: float(np.mean([np.interp(getattr(b, event), at, place) % 1 for b in plan.breaths]))
+        for event in BREATH
+    }
 
-    def picture(n: int) -> NDArray[np.uint8]:
-        image = shot.frame(n)[:, :, ::-1]
-        return np.ascontiguousarray(image[:, ::-1] if mirrored else image)
 
-    detector, count = Detector(), len(shot.times)
-    usual = usual_trunk((picture(n) for n in range(0, count, FPS)), detector)
-    frames = ((n, picture(n)) for n in range(count))
+def limbs(film: SwumFilm) -> tuple[Limbs, Limbs]:
+    """What the network saw of a film, and where every limb truly was."""
+    shot, count = film.shot, len(film.shot.times)
     seen = {name: np.full((count, 2), np.nan) for name in JOINTS}
-    for pose in follow_swimmer(frames, LitePose(), detector, 1 / FPS, usual_px=usual):
+    for pose in film.followed.poses:
         for name, point in zip(JOINTS, pose.points, strict=True):
             seen[name][pose.frame] = point
     true = {
         name: shot.camera.project(points) for name, points in shot.joints.items() if name != "face"
     }
     true["nose"] = true["neck"]
-    if mirrored:
+    if film.mirrored:
         width = shot.camera.width_px - 1
         true = {name: np.stack([width - p[:, 0], p[:, 1]], 1) for name, p in true.items()}
-    return {
-        "take": take, "plan": shot.plan, "times": shot.times,
-        "seen": limbs_of(seen), "true": limbs_of(true),
-    }  # fmt: skip
+    return limbs_of(seen), limbs_of(true)
 
 
-def template(films: list[dict[str, Any]], limb: str) -> dict[str, Any]:
+def template(films: list[SwumFilm], limb: str) -> dict[str, Any]:
     """One limb of one stroke in one view."""
     events = arm_events if limb == "arms" else leg_events
-    places = places_of([c for f in films for c in events(f["plan"], "right")[:6]])
+    places = places_of([c for f in films for c in events(f.shot.plan, "right")[:6]])
     places = {
-        event: float(np.mean([places_of(events(f["plan"], "right"))[event] for f in films]))
+        event: float(np.mean([places_of(events(f.shot.plan, "right"))[event] for f in films]))
         for event in places
     }
     gathered: list[list[list[Series]]] = [[[] for _ in range(STEPS)] for _ in range(2)]
     for film in films:
-        seen, true = getattr(film["seen"], limb), getattr(film["true"], limb)
-        near = 1 if film["take"].swim.stroke != "backstroke" else 0
+        seen, true = (getattr(one, limb) for one in limbs(film))
+        near = 1 if film.shot.take.swim.stroke != "backstroke" else 0
         for side, far in ((near, 0), (1 - near, 1)):
-            cycles = events(film["plan"], ("left", "right")[side])
+            cycles = events(film.shot.plan, ("left", "right")[side])
             at = np.array([c[e] for c in cycles for e in places])
             place = np.array([k + p for k, _ in enumerate(cycles) for p in places.values()])
-            phase = np.interp(film["times"], at, place)
+            phase = np.interp(film.shot.times, at, place)
             for n, now in enumerate(phase):
                 # Whichever of both the network took for this one.
                 own = min(seen[n], key=lambda s: _off(s, true[n, side]))
                 gathered[far][int(now * STEPS) % STEPS].append(own)
+    if limb == "arms" and "both" in films[0].shot.plan.arms:
+        breaths = [breath_places(f.shot.plan, places) for f in films]
+        places |= {event: float(np.mean([b[event] for b in breaths])) for event in BREATH}
     near_mean, far_mean = (
         _smoothed(np.array([np.nanmedian(step, axis=0) for step in of])) for of in gathered
     )
@@ -172,17 +142,39 @@ def _smoothed(steps: Series) -> Series:
     return np.stack([np.convolve(one, _SMOOTH, "valid") for one in wide.T], axis=1)
 
 
+def offs(films: list[SwumFilm], stroke: str, view: str) -> dict[str, float]:
+    """SD in seconds, about zero, of every event that is read, by event."""
+    found: dict[str, list[float]] = {}
+    for film in films:
+        for event, off in errors(film, read_followed(film.followed, stroke, view)):
+            found.setdefault(event, []).append(off)
+    return {
+        event: round(max(LEAST_OFF_S, WIDER * float(np.sqrt(np.mean(np.square(of))))), 3)
+        for event, of in sorted(found.items())
+    }
+
+
+def of_kind(films: list[SwumFilm], stroke: str, view: str) -> list[SwumFilm]:
+    return [f for f in films if (f.shot.take.swim.stroke, f.shot.take.view) == (stroke, view)]
+
+
 def main() -> None:
+    path, what = Path(sys.argv[1]), sys.argv[2]
     with ProcessPoolExecutor(2) as pool:
-        films = list(pool.map(followed, takes()))
-    found: dict[str, Any] = {}
+        seed = TEMPLATE_SEED if what == "templates" else OFF_SEED
+        films = list(pool.map(followed, takes(seed, FILMS)))
+    found = json.loads(path.read_text()) if path.exists() else {}
     for stroke in STROKES:
         for view in VIEWS:
-            own = [f for f in films if (f["take"].swim.stroke, f["take"].view) == (stroke, view)]
-            found.setdefault(stroke, {})[view] = {"arms": template(own, "arms")}
+            own = of_kind(films, stroke, view)
+            if what == "offs":
+                found[stroke][view]["offs"] = offs(own, stroke, view)
+                continue
+            made: dict[str, Any] = {"arms": template(own, "arms")}
             if stroke == "breaststroke":
-                found[stroke][view]["legs"] = template(own, "legs")
-    Path(sys.argv[1]).write_text(json.dumps(found, separators=(",", ":")) + "\n")
+                made["legs"] = template(own, "legs")
+            found.setdefault(stroke, {})[view] = made
+    path.write_text(json.dumps(found, separators=(",", ":")) + "\n")
 
 
 if __name__ == "__main__":

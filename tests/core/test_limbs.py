@@ -28,7 +28,9 @@ def body() -> dict[str, Series]:
     return joints
 
 
-def changed(joints: dict[str, Series], turn: float, zoom: float, moved: Series) -> dict[str, Series]:
+def changed(
+    joints: dict[str, Series], turn: float, zoom: float, moved: Series
+) -> dict[str, Series]:
     c, s = np.cos(turn), np.sin(turn)
     return {name: zoom * (p @ np.array([[c, s], [-s, c]])) + moved for name, p in joints.items()}
 
@@ -39,7 +41,16 @@ def test_places_are_along_and_above_the_trunk_in_trunk_lengths() -> None:
     assert found.trunk_px == pytest.approx(100)
     np.testing.assert_allclose(found.arms[0, 0], [1.0, -0.2, 0.6, 0.2])
     np.testing.assert_allclose(found.legs[0, 1], [-1.6, 0.1, -0.8, -0.1])
-    np.testing.assert_allclose(found.head[0], [0.4, 0.05])
+    assert found.head[0] == pytest.approx(0.05)
+    np.testing.assert_allclose(found.feet[0], [0.1, 0.1])
+
+
+def test_feet_and_head_are_measured_over_where_the_hips_usually_are() -> None:
+    """A body that goes up and down moves them, and the camera's level does not."""
+    joints = {name: np.tile(p[0], (300, 1)) for name, p in body().items()}
+    up = 10 * np.sin(2 * np.pi * np.arange(300) / 40)
+    moved = {name: p - np.stack([0 * up, up], axis=1) for name, p in joints.items()}
+    np.testing.assert_allclose(limbs_of(moved).head[60:240], 0.05 + up[60:240] / 100, atol=0.02)
 
 
 @pytest.mark.parametrize(("turn", "zoom"), [(0.3, 1.0), (-0.4, 0.5), (0.0, 3.0)])

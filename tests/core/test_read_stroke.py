@@ -57,9 +57,7 @@ def test_arm_events_of_every_stroke_and_side_are_found(
         if m.lane == "arm"
     ]
     got = [(e.event, e.side, e.time_s) for e in found.events if e.lane == "arm"]
-    near = sum(
-        any(t[:2] == g[:2] and abs(t[2] - g[2]) < 0.12 for t in true) for g in got
-    )
+    near = sum(any(t[:2] == g[:2] and abs(t[2] - g[2]) < 0.12 for t in true) for g in got)
     assert near >= 0.9 * len(got)
     assert len(got) >= 0.85 * len(true)
 
@@ -80,7 +78,7 @@ def test_nothing_that_swims_gives_nothing_and_a_reason() -> None:
     rng = np.random.default_rng(2)
     limbs = Limbs(
         rng.uniform(-1.5, 1.5, (300, 2, 4)), rng.uniform(-2, 2, (300, 2, 4)),
-        rng.uniform(-1, 1, (300, 2)), 1, 100.0,
+        rng.uniform(-1, 1, (300, 2)), rng.uniform(-1, 1, 300), 1, 100.0,
     )  # fmt: skip
     for stroke in STROKES:
         templates = templates_of(stroke, "side-under")
@@ -149,10 +147,17 @@ def test_kicks_are_counted_and_placed_though_the_feet_are_taken_for_each_other(b
 
 
 def test_feet_without_a_rhythm_give_no_kick() -> None:
+    """Chance has a rhythm now and then: in at most one film of ten."""
     times = np.arange(0, 10, 1 / 30)
-    rng = np.random.default_rng(4)
+    told = 0
+    for seed in range(60):
+        rng = np.random.default_rng(seed)
+        numbers, opened = clock(float(rng.uniform(1.2, 2.2)))
+        inside = opened < 11
+        feet = rng.normal(0, 0.1, (300, 2))
+        told += flutter(times, feet, numbers[inside], opened[inside]) is not None
+    assert told <= 6
     numbers, opened = clock(1.5)
-    assert flutter(times, rng.normal(0, 0.1, (300, 2)), numbers, opened) is None
     assert flutter(times, np.full((300, 2), np.nan), numbers, opened) is None
     assert dolphin(times, np.full((300, 2), np.nan), numbers, opened) is None
 

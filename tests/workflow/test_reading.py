@@ -145,9 +145,7 @@ def test_numbers_that_were_only_read_are_less_sure(database: sqlite3.Connection)
     take(database, COACH_ID, timed.clip, 0, 89)
     marked = again(database)
     assert first is not None
-    provisional, confirmed = (
-        t.timing.phases["right"]["pull"] for t in (first.timed, marked)
-    )
+    provisional, confirmed = (t.timing.phases["right"]["pull"] for t in (first.timed, marked))
     assert provisional is not None
     assert confirmed is not None
     assert provisional.u_s > 1.2 * confirmed.u_s

@@ -13,8 +13,11 @@ from numpy.typing import NDArray
 
 Series = NDArray[np.float64]
 
-#: Own choice: by so many trunk lengths the head is higher in a breath than beside it.
-_LIFT = 0.10
+#: Own choices, in trunk lengths: by so much the head is higher in cycles with a breath than in those
+#: without; and where all cycles are alike, from this height on.
+_APART, _LIFT = 0.14, 0.2
+#: A head as high as this is up, whatever the other cycles show.
+_UP = 0.24
 
 
 def front_breaths(
@@ -23,7 +26,7 @@ def front_breaths(
 ) -> list[tuple[str, float, float]]:  # fmt: skip
     """(event, seconds, how clear it is from 0 to 1) of the breaths, in time order.
 
-    head: height of the nose above the shoulders' middle, shape (frames,), nan where not seen.
+    head: height of the nose in trunk lengths, shape (frames,), nan where not seen.
     events: place in a cycle of turn, air and down. always: a breath belongs to every cycle
     (breaststroke); else only where the head comes up more than in the cycles without one.
     """
@@ -32,9 +35,8 @@ def front_breaths(
     lifted: dict[int, float] = {}
     for number in numbers[:-1]:
         up = known & (share >= number + events["air"]) & (share <= number + events["down"])
-        beside = known & (np.abs(share - number - events["air"]) <= 0.5) & ~up
-        if up.sum() >= 2 and beside.sum() >= 4:
-            lifted[int(number)] = float(np.median(head[up]) - np.median(head[beside]))
+        if up.sum() >= 2:
+            lifted[int(number)] = float(np.median(head[up]))
     if not lifted:
         return []
     breathed = set(lifted) if always else _breathed(lifted)
@@ -43,7 +45,7 @@ def front_breaths(
         lift = lifted.get(int(number))
         if int(number) not in breathed and not (always and lift is None):
             continue
-        clear = 0.5 if lift is None else float(np.clip(0.5 + 2 * lift, 0.2, 0.9))
+        clear = 0.5 if lift is None else float(np.clip(0.3 + 1.5 * lift, 0.2, 0.9))
         for event, at in events.items():
             wanted = number + at
             if numbers[0] <= wanted <= numbers[-1]:
@@ -54,11 +56,18 @@ def front_breaths(
 
 
 def _breathed(lifted: dict[int, float]) -> set[int]:
-    """Cycles in which the head came up: those over the middle of the widest gap, if it is one."""
-    ordered = sorted(lifted.values())
-    gaps = np.diff(ordered)
-    if len(gaps) and gaps.max() >= _LIFT:
-        n = int(np.argmax(gaps))
-        least = 0.5 * (ordered[n] + ordered[n + 1])
-        return {number for number, lift in lifted.items() if lift > least}
-    return {number for number, lift in lifted.items() if lift > _LIFT}
+    """Cycles in which the head came up: the higher of two groups, where there are two.
+
+    The groups are parted where both are most alike within (Otsu 1979, from memory).
+    """
+    ordered = np.array(sorted(lifted.values()))
+    within = [
+        np.var(ordered[:n]) * n + np.var(ordered[n:]) * (len(ordered) - n)
+        for n in range(1, len(ordered))
+    ]
+    if within:
+        n = int(np.argmin(within)) + 1
+        low, high = float(ordered[:n].mean()), float(ordered[n:].mean())
+        if low < _UP and high - low >= _APART:
+            return {number for number, lift in lifted.items() if lift >= ordered[n]}
+    return set(lifted) if float(np.median(ordered)) > _LIFT else set()

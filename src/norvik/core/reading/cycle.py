@@ -33,6 +33,9 @@ _NEARLY = 0.8
 _UNUSUAL = 0.12
 #: A return lies within this share of a cycle of where those before put it.
 _NEAR = 0.12
+#: Returns lean on each other: what their spread says held in 77 of 100 films of the model swimmer,
+#: twice that with a share of the cycle beside it in 97.
+_WIDER, _LEAST_U95 = 2.0, 0.003
 #: Steps in which cycles are tried, seconds.
 _STEP_S = 0.005
 
@@ -152,4 +155,4 @@ def _refined(likeness: Series, lags: NDArray[np.int64], first: float) -> tuple[f
     spread = float(np.sqrt(np.sum((at - each * k_s) ** 2) / max(1, len(at) - 1)))
     # No better than half a lag: that is how fine the film was read.
     u95 = 1.96 * max(spread, 0.5) / float(np.sqrt(np.sum(k_s**2)))
-    return each, u95
+    return each, float(np.hypot(_WIDER * u95, _LEAST_U95 * each))

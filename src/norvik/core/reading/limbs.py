@@ -19,6 +19,8 @@ SIDES = ("left", "right")
 ARM, LEG = ("wrist", "elbow"), ("ankle", "knee")
 #: An arm or a leg is no longer than this, in trunk lengths: farther is a mistake.
 _ARM_MOST, _LEG_MOST = 1.7, 2.4
+#: Frames (of 30 a second) over which the level of the hips is taken.
+_LEVEL = 91
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,12 +29,14 @@ class Limbs:
 
     arms: from the middle of the shoulders, legs: from the middle of the hips; shape (frames,
     left and right, 4): outer joint along and above the trunk, inner joint along and above it.
-    head: nose along and above, from the shoulders, shape (frames, 2). heading: 1 where the
-    swimmer goes to the right of the picture, -1 to the left. trunk_px: usual length of the trunk.
+    feet: height of both ankles, shape (frames, 2), and head: of the nose, shape (frames,), in the
+    picture over where the hips usually are. heading: 1 where the swimmer goes to the right of the
+    picture, -1 to the left. trunk_px: usual length of the trunk.
     """
 
     arms: Series
     legs: Series
+    feet: Series
     head: Series
     heading: int
     trunk_px: float
@@ -67,7 +71,22 @@ def limbs_of(joints: Mapping[str, Series]) -> Limbs:
             axis=1,
         )
 
+    level = _usually(hips[:, 1])
+
+    def height(joint: str) -> Series:
+        return (level - joints[joint][:, 1]) / usual
+
     return Limbs(
         both(ARM, shoulders, _ARM_MOST), both(LEG, hips, _LEG_MOST),
-        place("nose", shoulders, _ARM_MOST), heading, usual,
+        np.stack([height(f"{side}_ankle") for side in SIDES], axis=1), height("nose"), heading,
+        usual,
     )  # fmt: skip
+
+
+def _usually(values: Series) -> Series:
+    """The mean over a few cycles around each frame: a body that undulates is its own no measure."""
+    known = np.isfinite(values)
+    kernel = np.ones(min(_LEVEL, len(values)))
+    total = np.convolve(np.where(known, values, 0.0), kernel, "same")
+    count = np.convolve(known.astype(float), kernel, "same")
+    return np.where(count > 0, total / np.maximum(count, 1), np.nan)

@@ -23,8 +23,11 @@ _OUTLIER = 6.0
 _FAR = 0.5
 #: How much the speed through the cycle varies, as a share of the usual one.
 _HURRY = 0.45
-#: What a step with an unlikely speed costs, against a joint that is off by its spread.
-_CLOCK = 0.7
+#: What a step with an unlikely speed costs, against a joint that is off by its spread: as free as
+#: it may be, and closer.
+_CLOCKS = (0.7, 3.0, 12.0)
+#: A way whose cycle differs by more than this share has lost or won one.
+_SLIPPED = 0.06
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +66,24 @@ class PhasePath:
 def phase_path(
     limbs: Series, template: Template, cycle_s: float, seconds_apart: float, alternating: bool
 ) -> PhasePath:
-    """limbs: shape (frames, left and right, 4), nan where not seen, evenly apart."""
+    """limbs: shape (frames, left and right, 4), nan where not seen, evenly apart.
+
+    cycle_s: seconds of a cycle. A way that comes out with another one has gone astray: it is
+    looked for again, held more closely to the clock.
+    """
+    path = None
+    for clock in _CLOCKS:
+        path = _path(limbs, template, cycle_s / seconds_apart, alternating, clock)
+        turned = (path.phase[-1] - path.phase[0]) / max(1, len(path.phase) - 1)
+        if abs(turned * cycle_s / seconds_apart - 1) <= _SLIPPED:
+            break
+    assert path is not None  # there are clocks
+    return path
+
+
+def _path(
+    limbs: Series, template: Template, frames_a_cycle: float, alternating: bool, clock: float
+) -> PhasePath:
     near = [misfit(limbs[:, side], template.near, template.spread) for side in (0, 1)]
     far = [misfit(limbs[:, side], template.far, template.spread) for side in (0, 1)]
     seen = np.asarray(np.isfinite(limbs).any(axis=(1, 2)), np.bool_)
@@ -77,7 +97,7 @@ def phase_path(
         straight, crossed = near[0] + behind[1], near[1] + behind[0]
         emitted.append(np.where(seen[:, None], np.minimum(straight, crossed), 0.0))
         swapped.append(np.asarray(crossed < straight, np.bool_))
-    ways, totals = likeliest(np.stack(emitted), steps * seconds_apart / cycle_s)
+    ways, totals = likeliest(np.stack(emitted), steps / frames_a_cycle, clock)
     best = int(np.argmin(totals))
     way = ways[best]
     frames, at = np.arange(len(way)), way % steps
@@ -99,7 +119,7 @@ def misfit(limb: Series, usual: Series, spread: Series) -> Series:
 
 
 def likeliest(
-    emitted: Series, usual: float, clock: float = _CLOCK, hurry: float = _HURRY
+    emitted: Series, usual: float, clock: float = _CLOCKS[0], hurry: float = _HURRY
 ) -> tuple[Counts, Series]:
     """The way of least cost for each layer, in steps that grow, and what it costs.
 

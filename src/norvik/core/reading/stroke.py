@@ -24,8 +24,11 @@ Series = NDArray[np.float64]
 
 #: Where a swimmer's near arm can be told from: the side.
 VIEWS = ("side-under", "side-above")
-#: A limb that fits worse than this is not told (see MeanCycle.misfit).
-WORST = 9.5
+#: A limb that fits worse than this is not told (see MeanCycle.misfit): near ones of the model
+#: swimmer stay under 2.3, far ones under 8, joints by chance come out over 6.
+WORST, WORST_FAR = 4.0, 8.5
+#: A whole way that costs more than this a frame is none: swimmers stay under 7, chance is over 15.
+WORST_WAY = 11.0
 #: Events of a breath to the front: those of the templates that are no arm event.
 BREATH = ("turn", "air", "down")
 
@@ -71,6 +74,8 @@ def read_stroke(
     alternating = stroke in ALTERNATING
     arms = {e: at for e, at in templates.arms.events.items() if e not in BREATH}
     path = phase_path(limbs.arms, templates.arms, cycle_s, apart, alternating)
+    if path.total > WORST_WAY:
+        return ReadStroke((), {"arms": "what was seen of the arms fits no stroke"})
     numbers, openings = clock_of(times_s, path.phase)
     if len(numbers) < 4:
         return ReadStroke((), {"arms": "fewer than two whole cycles can be followed"})
@@ -82,7 +87,7 @@ def read_stroke(
         if len(number) < 4:
             continue
         mean = mean_cycle(times_s, of, number, opened, usual, templates.arms)
-        if mean.misfit > WORST:
+        if mean.misfit > (WORST_FAR if lag else WORST):
             reasons[f"arm {side}".strip()] = "what was seen of this arm fits no stroke"
             continue
         found += _told(mean, number, opened, arms, "arm", side, templates.offs, times_s)
@@ -137,7 +142,7 @@ def _breaths(
         return []
     places = {e: templates.arms.events[e] for e in BREATH}
     found = front_breaths(
-        times_s, limbs.head[:, 1], numbers, openings, places, stroke == "breaststroke"
+        times_s, limbs.head, numbers, openings, places, stroke == "breaststroke"
     )
     if not found:
         reasons["breaths"] = "the head does not clearly come up"
@@ -155,8 +160,7 @@ def _legs(
 ) -> list[ReadEvent]:  # fmt: skip
     if templates.legs is not None:
         return _leg_cycle(limbs, times_s, templates, cycle_s, reasons)
-    ankles = limbs.legs[:, :, 1]
-    found = (flutter if stroke in ALTERNATING else dolphin)(times_s, ankles, *clock)
+    found = (flutter if stroke in ALTERNATING else dolphin)(times_s, limbs.feet, *clock)
     if found is None:
         reasons["kicks"] = "no rhythm of the feet stands out"
         return []

@@ -1,0 +1,135 @@
+"""Reading films: how fast, how often right, and whether the plus-minus holds."""
+
+from __future__ import annotations
+
+import time
+from collections import defaultdict
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+
+import numpy as np
+
+from bench.figures import line
+from bench.swum_films import STROKES, SwumFilm, followed, takes
+from norvik.demo.seed import SHIPPED
+from norvik.reading.detect import Detector
+from norvik.reading.network import LitePose
+from norvik.reading.read import Read, read_film, read_followed
+
+#: Swimmers that neither the templates nor what is said to be off were made from.
+_SEED = 12_000
+_FILMS = {"plain": 2, "filmlike": 1}
+#: Lane: its name, seconds that are close, recall and precision to reach, plain and film-like.
+_LANES = {
+    "arm": ("arm events", 0.08, "0.90 / 0.90, film-like 0.75 / 0.75"),
+    "leg": ("kicks and leg events", 0.08, "0.70 / 0.75"),
+    "breath": ("breaths", 0.15, "0.75 / 0.70"),
+}
+_OTHER = {"left": "right", "right": "left"}
+#: Farther than this a read event is another one, seconds.
+_SAME_S = 0.3
+
+
+def truth(film: SwumFilm) -> list[tuple[str, str, str, float]]:
+    """(lane, side, event, seconds) of what truly happened; kicks and breaths without a side."""
+    found = []
+    for m in film.shot.plan.marks(0, float(film.shot.times[-1])):
+        side = _OTHER.get(m.side, m.side) if film.mirrored else m.side
+        if not m.event.startswith("bubbles"):
+            found.append((m.lane, side if m.lane == "arm" else "", m.event, m.time_s))
+    return found
+
+
+def matched(film: SwumFilm, read: Read) -> list[tuple[str, str, float, float]]:
+    """(lane, event, read minus true, said plus-minus) of each read event; inf where there is none.
+
+    Each true event is matched once, with the first read one that is nearest to it.
+    """
+    left = truth(film)
+    found = []
+    for e in read.events:
+        kind = (e.lane, e.side if e.lane == "arm" else "", e.event)
+        near = [t for t in left if t[:3] == kind and abs(t[3] - e.time_s) < _SAME_S]
+        best = min(near, key=lambda t: abs(t[3] - e.time_s), default=None)
+        if best is not None:
+            left.remove(best)
+        found.append((e.lane, e.event, e.time_s - best[3] if best else np.inf, e.u95_s))
+    return found
+
+
+def errors(film: SwumFilm, read: Read) -> list[tuple[str, float]]:
+    """(event, read minus true in seconds) of the read events that have a true one."""
+    return [(event, off) for _, event, off, _ in matched(film, read) if np.isfinite(off)]
+
+
+def run(room: Path) -> None:
+    _speed()
+    with ProcessPoolExecutor(2) as pool:
+        films = list(pool.map(followed, takes(_SEED, _FILMS, seconds=10)))
+    _rates(films)
+    _events(films)
+
+
+def _speed() -> None:
+    network, finder = LitePose(), Detector()
+    for name, seconds in (("rimvold-side-pace.mp4", 10),):
+        began = time.perf_counter()
+        read = read_film(SHIPPED / name, "freestyle", network, finder, view="side-under")
+        took = time.perf_counter() - began
+        shown = max(read.followed.times_s.values())
+        line(
+            "reading 720p film-like, 60 frames/s",
+            f"{60 * shown / took:.0f} film frames/s, 10 s in {10 * took / shown:.1f} s",
+            f"35 frames/s, {2 * seconds} s",
+        )
+
+
+def _rates(films: list[SwumFilm]) -> None:
+    offs: list[float] = []
+    held: list[bool] = []
+    for film in films:
+        stroke = film.shot.take.swim.stroke
+        read = read_followed(film.followed, stroke, film.shot.take.view)
+        cycles = [
+            c.end - next(iter(c.at.values()))
+            for lane in film.shot.plan.arms.values()
+            for c in lane
+            if next(iter(c.at.values())) >= 0 and c.end < film.shot.times[-1]
+        ]
+        off = read.cycle.seconds / float(np.mean(cycles)) - 1 if read.cycle else np.inf
+        offs.append(float(abs(off)))
+        held.append(
+            read.cycle is not None and bool(abs(off) <= read.cycle.u95 / read.cycle.seconds)
+        )
+    line(
+        f"stroke rate without a mark, {len(films)} films",
+        f"within 1 %: {np.mean(np.array(offs) <= 0.01):.2f}, 2 %: "
+        f"{np.mean(np.array(offs) <= 0.02):.2f}, plus-minus holds {np.mean(held):.2f}",
+        "0.90, 1.00, 0.90",
+    )
+
+
+def _events(films: list[SwumFilm]) -> None:
+    held: list[bool] = []
+    for style in _FILMS:
+        counts: dict[tuple[str, str], list[int]] = defaultdict(lambda: [0, 0, 0])
+        for film in (f for f in films if f.shot.take.style == style):
+            stroke = film.shot.take.swim.stroke
+            read = read_followed(film.followed, stroke, film.shot.take.view)
+            for lane in _LANES:
+                counts[stroke, lane][2] += sum(t[0] == lane for t in truth(film))
+            for lane, _, off, u95 in matched(film, read):
+                counts[stroke, lane][0] += abs(off) <= _LANES[lane][1]
+                counts[stroke, lane][1] += 1
+                if np.isfinite(off):
+                    held.append(abs(off) <= u95)
+        for lane, (name, _, goal) in _LANES.items():
+            said = []
+            for stroke in STROKES:
+                right, told, there = counts[stroke, lane]
+                if told:
+                    said.append(f"{stroke[:6]} {right / max(1, there):.2f}/{right / told:.2f}")
+                elif there:
+                    said.append(f"{stroke[:6]} not told")
+            line(f"{name}, {style}: recall/precision", "  ".join(said), goal)
+    line("plus-minus of read events holds", f"{np.mean(held):.2f}", "0.90")

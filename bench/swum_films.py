@@ -1,0 +1,89 @@
+"""Films of the model swimmer, followed as any other film: what reading is made from and tried on.
+
+Builds, splits of the cycle, rates, coordination, haze, tilt and direction differ from film to film;
+another first seed gives other swimmers.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.model.film import Conditions, Shot, Take
+from norvik.model.filmlike.shot import FilmlikeShot
+from norvik.model.pose import Build
+from norvik.model.schedule import USUAL, Swim
+from norvik.reading.detect import Detector
+from norvik.reading.follow import usual_trunk
+from norvik.reading.network import LitePose
+from norvik.reading.read import Followed, follow_film
+
+Image = NDArray[np.uint8]
+
+STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly")
+VIEWS = ("side-under", "side-above")
+FPS = 30
+
+
+@dataclass(frozen=True)
+class SwumFilm:
+    """A take that was followed. mirrored: its picture was, so that left and right change places."""
+
+    shot: Shot
+    mirrored: bool
+    followed: Followed
+
+
+def takes(first_seed: int, films: Mapping[str, int], seconds: float = 8) -> list[tuple[Take, bool]]:
+    """Takes, each with whether it is mirrored. films: of each stroke and view, by style."""
+    found = []
+    for style, count in films.items():
+        for stroke in STROKES:
+            for view in VIEWS:
+                for n in range(count):
+                    seed = first_seed + 100 * STROKES.index(stroke) + 10 * VIEWS.index(view) + n
+                    rng = np.random.default_rng(seed + (style == "filmlike") * 1000)
+                    conditions = Conditions(
+                        haze=float(rng.uniform(0, 0.5)), tilt_deg=float(rng.uniform(-4, 4))
+                    )
+                    take = Take(
+                        _swim(stroke, rng, seed), Build(height_m=float(rng.uniform(1.55, 1.95))),
+                        seconds=seconds, fps=FPS, view=view, style=style, conditions=conditions,
+                    )  # fmt: skip
+                    found.append((take, n % 2 == 1))
+    return found
+
+
+def _swim(stroke: str, rng: np.random.Generator, seed: int) -> Swim:
+    usual = USUAL[stroke]
+    shares = np.array([usual.entry, usual.catch, usual.pull, usual.recovery])
+    shares = shares * np.exp(rng.normal(0, 0.1, 4))
+    entry, catch, pull, recovery = (float(s) for s in shares / shares.sum())
+    lag = float(np.clip(rng.normal(0.5, 0.03), 0.42, 0.58))
+    return replace(
+        usual, cycle_s=usual.cycle_s * float(np.exp(rng.normal(0, 0.12))), entry=entry,
+        catch=catch, pull=pull, recovery=recovery, seed=seed,
+        lag=lag if stroke in ("freestyle", "backstroke") else 0.5,
+        breath_every=1 if stroke in ("breaststroke", "butterfly") else usual.breath_every,
+    )  # fmt: skip
+
+
+def followed(job: tuple[Take, bool]) -> SwumFilm:
+    """Film a take and follow its swimmer."""
+    take, mirrored = job
+    shot = (FilmlikeShot if take.style == "filmlike" else Shot)(take)
+
+    def picture(n: int) -> Image:
+        image = shot.frame(n)[:, :, ::-1]
+        return np.ascontiguousarray(image[:, ::-1] if mirrored else image)
+
+    def pictures() -> Iterator[tuple[int, float, Image]]:
+        for n, time_s in enumerate(shot.times):
+            yield n, float(time_s), picture(n)
+
+    detector = Detector()
+    usual = usual_trunk((picture(n) for n in range(0, len(shot.times), FPS)), detector)
+    return SwumFilm(shot, mirrored, follow_film(pictures(), LitePose(), detector, usual))
