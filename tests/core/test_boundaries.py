@@ -24,7 +24,7 @@ ALLOWED = {
     "store": {"core", "store"},
     "workflow": {"core", "catalogue", "formats", "model", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
-    "jobs": {"core", "footage", "store", "storage", "workflow", "settings", "jobs"},
+    "jobs": {"core", "footage", "reading", "store", "storage", "workflow", "settings", "jobs"},
     "storage": {"core", "store", "settings", "storage"},
     "web": OUTER - {"demo", "commands", "cli"},
     "demo": OUTER - {"commands", "cli", "web"} | {"core"},

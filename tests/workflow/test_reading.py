@@ -1,4 +1,4 @@
-"""What a film told by itself: proposed, moved, confirmed as marks, judged before it is confirmed."""
+"""What a film told by itself: proposed, moved, confirmed, and judged before it is confirmed."""
 
 from __future__ import annotations
 
@@ -9,7 +9,6 @@ import pytest
 
 from norvik.core.errors import ChoiceError, MarkError
 from norvik.store import clips, club, jobs, marks, observations, readings, recordings, swimmers
-from norvik.store.readings import Reading, StoredCycle, StoredEvent
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.first_answer import answer, first_answer
 from norvik.workflow.mark import mark
@@ -18,37 +17,12 @@ from norvik.workflow.reading import (
     cycle_at,
     job_of,
     proposed,
-    read_as,
     reading_of,
     take,
     trust,
 )
+from tests.read_clips import read
 from tests.workflow.conftest import COACH_ID
-
-#: Frames of one cycle of an arm at 30 frames/s: 1 s.
-CYCLE = 30
-SHARES = {"entry": 0, "catch": 6, "press": 11, "exit": 22}
-
-
-def read(
-    database: sqlite3.Connection, off: float = 0.0, sure: float = 0.9, u95: float = 3.0,
-    clip_id: int = 1,
-) -> ClipTiming:  # fmt: skip
-    """A reading of the small clip of 90 frames: two arms, half a cycle apart."""
-    timed = time_clip(database, clips.by_id(database, clip_id))
-    events = tuple(
-        StoredEvent(first + CYCLE * n + at + off, "arm", side, event, u95, sure)
-        for side, first in (("right", 2), ("left", 25))
-        for n in range(3)
-        for event, at in SHARES.items()
-        if first + CYCLE * n + at < 89
-    )
-    made = Reading(
-        read_as(timed.clip, timed.time_base), 0.95, StoredCycle(30.0, 0.3, 3.0), events,
-        {"breaths": "a head that turns to the side cannot be told from this view"},
-    )  # fmt: skip
-    readings.put(database, clip_id, made, None)
-    return timed
 
 
 def again(database: sqlite3.Connection) -> ClipTiming:

@@ -81,7 +81,7 @@ def read(
         count = sum((e.lane, e.event) == (lane, event) for e in found.events)
         click.echo(f"  {event_name(event)}: {count}, {100 * sure:.0f} % likely within 0.08 s")
     for what, reason in found.reasons.items():
-        click.echo(f"  not told: {what} ({reason})")
+        click.echo(f"  can't tell {what}: {reason}")
 
 
 def _write(path: Path, text: str) -> None:

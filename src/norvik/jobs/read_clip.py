@@ -74,7 +74,7 @@ Series = NDArray[np.float64]
 
 #: Every so many frames it is looked whether a review copy waits.
 _LOOK_AROUND = 16
-_ONLY_SIDE = "a film is read from the side only"
+_ONLY_SIDE = "only films from the side can be read"
 
 
 def _stored(
@@ -90,7 +90,7 @@ def _stored(
     for e in found.events:
         sure = trusted(as_read.view, e.event, e.u95_s / 1.96, known)
         if sure is None:
-            reasons[e.event] = "reading was off by more than it says: it is switched off here"
+            reasons[e.event] = "proposals were wrong too often, so they are switched off"
             continue
         frame = float(np.interp(e.time_s, real_s, frames))
         confidence = min(sure[1], e.confidence)

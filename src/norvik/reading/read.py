@@ -113,8 +113,8 @@ def read_followed(followed: Followed, stroke: str, view: str) -> Read:
         return _nothing(followed, cycle)
     templates = templates_of(stroke, view) if view in VIEWS else None
     if templates is None:
-        reason = "events are told from the side only" if view else "the view was not said"
-        return Read(followed, cycle, (), {"events": reason})
+        reasons = {"events": "events are found only in films from the side"} if view else {}
+        return Read(followed, cycle, (), reasons)
     times_s, joints = _evenly(followed)
     found = read_stroke(limbs_of(joints), times_s, stroke, templates, cycle.seconds)
     return Read(followed, cycle, found.events, found.reasons)

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 
 Series = NDArray[np.float64]
 
-#: Own choices, in trunk lengths: by so much the head is higher in cycles with a breath than in those
-#: without; and where all cycles are alike, from this height on.
+#: Own choices, in trunk lengths: by so much the head is higher in cycles with a breath than in
+#: those without; and where all cycles are alike, from this height on.
 _APART, _LIFT = 0.14, 0.2
 #: A head as high as this is up, whatever the other cycles show.
 _UP = 0.24

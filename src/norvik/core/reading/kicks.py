@@ -55,7 +55,9 @@ def flutter(
     best = max(clear)
     # The wave is highest where its angle is a whole turn: there the feet are farthest apart.
     first = float(-np.angle(waves[best]) / (2 * np.pi * best))
-    return _instants([first + n / best for n in range(best)], numbers, openings, times_s), float(alike[best])
+    return _instants([first + n / best for n in range(best)], numbers, openings, times_s), float(
+        alike[best]
+    )
 
 
 def dolphin(

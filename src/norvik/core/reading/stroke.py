@@ -75,10 +75,10 @@ def read_stroke(
     arms = {e: at for e, at in templates.arms.events.items() if e not in BREATH}
     path = phase_path(limbs.arms, templates.arms, cycle_s, apart, alternating)
     if path.total > WORST_WAY:
-        return ReadStroke((), {"arms": "what was seen of the arms fits no stroke"})
+        return ReadStroke((), {"arms": "the arms do not move as in this stroke"})
     numbers, openings = clock_of(times_s, path.phase)
     if len(numbers) < 4:
-        return ReadStroke((), {"arms": "fewer than two whole cycles can be followed"})
+        return ReadStroke((), {"arms": "fewer than two whole cycles can be seen"})
     found: list[ReadEvent] = []
     reasons: dict[str, str] = {}
     near = near_side(stroke, limbs.heading) if alternating else ""
@@ -88,7 +88,7 @@ def read_stroke(
             continue
         mean = mean_cycle(times_s, of, number, opened, usual, templates.arms)
         if mean.misfit > (WORST_FAR if lag else WORST):
-            reasons[f"arm {side}".strip()] = "what was seen of this arm fits no stroke"
+            reasons[f"arm {side}".strip()] = "this arm does not move as in this stroke"
             continue
         found += _told(mean, number, opened, arms, "arm", side, templates.offs, times_s)
     if not found:
@@ -138,12 +138,10 @@ def _breaths(
     openings: Series, reasons: dict[str, str],
 ) -> list[ReadEvent]:  # fmt: skip
     if stroke in ALTERNATING:
-        reasons["breaths"] = "a head that turns to the side cannot be told from this view"
+        reasons["breaths"] = "breaths to the side can't be seen in films from the side"
         return []
     places = {e: templates.arms.events[e] for e in BREATH}
-    found = front_breaths(
-        times_s, limbs.head, numbers, openings, places, stroke == "breaststroke"
-    )
+    found = front_breaths(times_s, limbs.head, numbers, openings, places, stroke == "breaststroke")
     if not found:
         reasons["breaths"] = "the head does not clearly come up"
     off = {e: templates.offs.get(e, 0.08) for e in BREATH}
@@ -162,7 +160,7 @@ def _legs(
         return _leg_cycle(limbs, times_s, templates, cycle_s, reasons)
     found = (flutter if stroke in ALTERNATING else dolphin)(times_s, limbs.feet, *clock)
     if found is None:
-        reasons["kicks"] = "no rhythm of the feet stands out"
+        reasons["kicks"] = "the feet show no steady kick"
         return []
     at, clear = found
     off = templates.offs.get("beat", 0.06)
@@ -180,10 +178,10 @@ def _leg_cycle(
     path = phase_path(limbs.legs, templates.legs, cycle_s, apart, False)
     numbers, openings = clock_of(times_s, path.phase)
     if len(numbers) < 4:
-        reasons["legs"] = "fewer than two whole cycles can be followed"
+        reasons["legs"] = "fewer than two whole cycles can be seen"
         return []
     mean = mean_cycle(times_s, path.near, numbers, openings, templates.legs.near, templates.legs)
     if mean.misfit > WORST:
-        reasons["legs"] = "what was seen of the legs fits no kick"
+        reasons["legs"] = "the legs do not move as in a breaststroke kick"
         return []
     return _told(mean, numbers, openings, templates.legs.events, "leg", "", templates.offs, times_s)

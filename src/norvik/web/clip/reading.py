@@ -33,7 +33,7 @@ def read(clip_id: int) -> ResponseReturnValue:
     """Read the film now."""
     clip = asked.ready_clip(clip_id)
     if clip.view not in VIEWS:
-        raise ReadingError("Norvik reads films from the side only.")
+        raise ReadingError("Only films from the side can be read.")
     job_id = ask_to_read(database(), clip)
     if job_id is not None:
         queue().put(job_id)

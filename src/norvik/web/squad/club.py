@@ -9,13 +9,16 @@ from flask.typing import ResponseReturnValue
 
 from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError as RefusedError
+from norvik.core.reading.trust import ENOUGH
 from norvik.core.time.marker import DEFAULT_MARKER, FAMILIES, MarkError
+from norvik.formats.reading_csv import ABOUT, write_trust
 from norvik.formats.tables_out import STYLES
 from norvik.store import club
 from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.database import database
-from norvik.web.shared.downloads import WORKBOOK
+from norvik.web.shared.downloads import WORKBOOK, table_file
 from norvik.workflow.marker import found_by_person, found_of
+from norvik.workflow.reading import trust
 
 blueprint = Blueprint("club", __name__, url_prefix="/club")
 
@@ -32,6 +35,8 @@ def show() -> ResponseReturnValue:
         tables=club.tables(database()), styles=STYLES, workbook=WORKBOOK,
         families=FAMILIES, errors=club.marker(database()), found=found_of(database()),
         people=found_by_person(database()), shipped=DEFAULT_MARKER.errors,
+        reads_films=club.reads_films(database()), trust=trust(database()),
+        enough=ENOUGH,
     )  # fmt: skip
 
 
@@ -55,6 +60,19 @@ def marking() -> ResponseReturnValue:
         errors[family] = MarkError(*numbers)
     club.set_marker(database(), errors)
     return redirect(url_for("club.show", _anchor="marking"))
+
+
+@blueprint.post("/reading")
+def reading() -> ResponseReturnValue:
+    """Whether new films are read by themselves while the machine is idle."""
+    club.set_reads_films(database(), request.form.get("wanted") == "yes")
+    return redirect(url_for("club.show", _anchor="reading"))
+
+
+@blueprint.get("/reading.csv")
+def trust_table() -> ResponseReturnValue:
+    """How far proposals were off, from all corrections of the club."""
+    return table_file(write_trust(trust(database())), "reading.csv", ABOUT)
 
 
 def _number(name: str) -> float:

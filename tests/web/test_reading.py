@@ -1,0 +1,210 @@
+"""Reading a film through the pages: asked for, read by the job, shown as proposed, confirmed."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from flask.testing import FlaskClient
+
+from norvik.core.errors import ReadingError
+from norvik.jobs import read_clip as job_module
+from norvik.jobs.idle_reading import read_when_idle
+from norvik.jobs.prepare_recording import PREPARE
+from norvik.jobs.queue import JobQueue
+from norvik.jobs.report import JobGivesWay
+from norvik.jobs.runner import run_job
+from norvik.model.dials import usual_swim
+from norvik.model.film import Take, film
+from norvik.reading.network import JOINTS, LitePose
+from norvik.settings import Settings
+from norvik.store import club, jobs, marks, readings
+from norvik.store.connection import connected
+from norvik.store.swimmers import Swimmer
+from norvik.workflow.first_answer import first_answer
+from norvik.workflow.reading import READ
+from tests.conftest import BroughtIn
+from tests.read_clips import read
+
+TAKE = Take(usual_swim("butterfly", 52, 3), seconds=6.5, fps=30)
+
+
+@pytest.fixture(scope="module")
+def swum(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("reading") / "butterfly.mp4"
+    film(TAKE, path)
+    return path
+
+
+@pytest.fixture
+def clip(client: FlaskClient, settings: Settings, swum: Path, brought_in: BroughtIn) -> int:
+    facts = {"view": "side-under", "stroke": "butterfly"}
+    return brought_in(settings, [Swimmer("Tilde Vassholm")], (swum, facts))[0]
+
+
+def true_events() -> list[tuple[str, float]]:
+    from norvik.model.schedule import schedule
+
+    return [(m.event, m.time_s) for m in schedule(TAKE.swim, 6.5).marks(0, 6.5) if m.lane == "arm"]
+
+
+def test_a_film_is_read_shown_and_confirmed(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    """From the button to marks that lie where the model truly was."""
+    page = client.get("/clips/1/").text
+    assert "Norvik can read this film" in page
+    card = client.post("/clips/1/reading/").text
+    assert "From the film, not confirmed" in card
+    rate = float(re.search(r">([\d.]+)</b> <span>cycles/min", card).group(1))  # type: ignore[union-attr]
+    assert rate == pytest.approx(52, abs=1.0)
+    page = client.get("/clips/1/").text
+    assert 'class="pale"' in page
+    assert "No marks" not in card
+    with connected(settings.database) as connection:
+        assert marks.of_clip(connection, 1) == []
+    answer = client.post("/clips/1/reading/take", data={"what": "clip", "frame": 0}).text
+    assert re.search(r"\d+ marks of this clip confirmed", answer)
+    assert "From the film" not in answer
+    with connected(settings.database) as connection:
+        placed = [(m.event, m.frame / 30) for m in marks.of_clip(connection, 1) if m.lane == "arm"]
+    true = true_events()
+    near = [min(abs(t - at) for e, t in true if e == event) <= 0.1 for event, at in placed]
+    assert len(placed) >= 0.8 * len(true)
+    assert np.mean(near) >= 0.85
+
+
+def test_places_of_the_joints_are_kept_in_pixels_of_the_source(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    client.post("/clips/1/reading/")
+    with connected(settings.database) as connection:
+        rows = readings.poses_of(connection, 1, 1 + 3 * len(JOINTS))
+    assert rows is not None
+    assert len(rows) > 150
+    assert set(np.diff(rows[:, 0])) >= {1.0}
+    assert 300 < np.median(rows[:, 1]) < 1280
+    assert ((rows[:, 3::3] >= 0) & (rows[:, 3::3] <= 1)).all()
+
+
+def test_a_film_from_elsewhere_is_not_read_and_says_so(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET view = 'front-under'")
+        assert "Norvik can read" not in client.get("/clips/1/").text
+        refused = client.post("/clips/1/reading/")
+        assert refused.status_code == 422
+        assert "Only films from the side can be read." in refused.text
+        # Taken in by itself it says the same, and is not tried again.
+        job = jobs.add(connection, READ, {"clip_id": 1}, None)
+        run_job(settings, job)
+        found = readings.of_clip(connection, 1)
+    assert found is not None
+    assert found.reasons["rate"] == "only films from the side can be read"
+
+
+def test_without_the_package_the_clip_works_and_says_why(
+    client: FlaskClient, clip: int, settings: Settings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def missing() -> LitePose:
+        raise ReadingError("The package ai-edge-litert is not installed.")
+
+    monkeypatch.setattr(job_module, "LitePose", missing)
+    assert "ai-edge-litert is not installed" in client.post("/clips/1/reading/").text
+    assert client.get("/clips/1/").status_code == 200
+
+
+def test_reading_lets_a_review_copy_go_first(
+    client: FlaskClient, clip: int, settings: Settings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with connected(settings.database) as connection:
+        job = jobs.add(connection, READ, {"clip_id": 1}, None)
+        waiting = jobs.add(connection, PREPARE, {"recording_id": 1}, 1)
+        assert run_job(settings, job) == job
+        assert jobs.by_id(connection, job).state == "queued"
+        jobs.ask_cancel(connection, waiting)
+        assert run_job(settings, job) is None
+        assert jobs.by_id(connection, job).state == "done"
+    assert issubclass(JobGivesWay, Exception)
+
+
+def test_an_idle_machine_reads_what_was_never_read_once(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    queue = JobQueue(settings, run_job, immediate=True)
+    with connected(settings.database) as connection:
+        club.set_reads_films(connection, False)
+        assert read_when_idle(settings, queue) is None
+        club.set_reads_films(connection, True)
+        other = jobs.add(connection, PREPARE, {"recording_id": 1}, 1)
+        assert read_when_idle(settings, queue) is None
+        jobs.ask_cancel(connection, other)
+        job = read_when_idle(settings, queue)
+        assert job is not None
+        assert jobs.by_id(connection, job).state == "done"
+        assert read_when_idle(settings, queue) is None
+        # What was stopped is not begun again by itself.
+        connection.execute("DELETE FROM readings")
+        connection.execute("UPDATE jobs SET state = 'cancelled' WHERE id = ?", (job,))
+        assert read_when_idle(settings, queue) is None
+
+
+def test_yes_no_and_not_sure_are_kept(
+    client: FlaskClient, settings: Settings, brought_in: BroughtIn, small_clip: Path
+) -> None:
+    brought_in(settings, [Swimmer("Tilde Vassholm")], (small_clip, {"view": "side-under"}))
+    with connected(settings.database) as connection:
+        timed = read(connection)
+        first = first_answer(connection, timed)
+    assert first is not None
+    what, side = first.look[0].finding.id, first.look[0].finding.side
+    page = client.get("/clips/1/").text
+    assert "Look at first" in page
+    assert first.look[0].finding.title in page
+    said = client.post(
+        "/clips/1/reading/answer", data={"what": what, "side": side, "said": "unsure"}
+    ).text
+    assert len(re.findall(r'aria-pressed="true" [^>]*>Not sure', said)) == 1
+    wrong = client.post("/clips/1/reading/answer", data={"what": what, "said": "perhaps"})
+    assert wrong.status_code == 422
+
+
+def test_least_sure_first_is_an_order_of_the_same_proposals(
+    client: FlaskClient, settings: Settings, brought_in: BroughtIn, small_clip: Path
+) -> None:
+    brought_in(settings, [Swimmer("Tilde Vassholm")], (small_clip, {"view": "side-under"}))
+    with connected(settings.database) as connection:
+        read(connection)
+        found = readings.of_clip(connection, 1)
+        assert found is not None
+        events = [
+            msgspec.structs.replace(e, confidence=0.2 if n == 9 else 0.9)
+            for n, e in enumerate(found.events)
+        ]
+        readings.put(connection, 1, msgspec.structs.replace(found, events=tuple(events)), None)
+
+    def proposed(address: str) -> list[list[object]]:
+        text = client.get(address).text
+        state = re.search(r'data-part="state">(.*?)</script>', text)
+        assert state is not None
+        return list(json.loads(state.group(1))["proposals"])
+
+    in_time, by_doubt = proposed("/clips/1/rope"), proposed("/clips/1/rope?order=doubt")
+    assert by_doubt[0][4] == 0.2
+    assert sorted(map(str, in_time)) == sorted(map(str, by_doubt))
+    assert [p[0] for p in in_time] == sorted(p[0] for p in in_time)
+
+
+def test_the_club_switches_reading_off(client: FlaskClient, clip: int, settings: Settings) -> None:
+    client.post("/club/reading", data={})
+    with connected(settings.database) as connection:
+        assert not club.reads_films(connection)
+    client.post("/club/reading", data={"wanted": "yes"})
+    with connected(settings.database) as connection:
+        assert club.reads_films(connection)
+    assert "Read new films" in client.get("/club/").text
