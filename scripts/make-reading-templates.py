@@ -38,8 +38,8 @@ FILMS = {"plain": 5, "filmlike": 2}
 TEMPLATE_SEED, OFF_SEED = 5000, 9000
 #: A real swimmer is less like the model than another model: what is off is said larger by this.
 WIDER = 1.25
-#: Nothing is said to be better than this, seconds.
-LEAST_OFF_S = 0.02
+#: Nothing is said to be better than this, seconds: about a frame that was read.
+LEAST_OFF_S = 0.03
 #: Beside a limb's own spread: how much another swimmer may differ, in trunk lengths.
 OTHERS = 0.12
 _SMOOTH = np.array([1.0, 2.0, 3.0, 3.0, 2.0, 1.0, 1.0]) / 13

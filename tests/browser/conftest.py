@@ -14,7 +14,7 @@ from playwright.sync_api import Browser, Page, expect
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.settings import Settings
-from norvik.store import swimmers, users
+from norvik.store import club, swimmers, users
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
@@ -39,6 +39,8 @@ def browser() -> Iterator[Browser]:
 def database(settings: Settings) -> Iterator[sqlite3.Connection]:
     with connected(settings.database) as connection:
         users.add(connection, EMAIL, "Sunniva Kragholt", "coach", PASSWORD_HASH)
+        # Reading by itself takes a processor, which these tests need for what they are about.
+        club.set_reads_films(connection, False)
         yield connection
 
 

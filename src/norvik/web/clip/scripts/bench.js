@@ -167,7 +167,8 @@ const proposals = new Proposals(stage, () => known.proposals, {
   seen: seenFrame,
   marked: () => known.marks.length > 0 || tracks.list.length > 0,
   reload: () => reload("parts"),
-  take: (what) => send("reading/take", { what, confirmed: "1" }),
+  // After a cycle the next one is looked at; after the whole clip nothing is left.
+  take: (what) => send("reading/take", { what, ...(what === "cycle" ? { confirmed: "1" } : {}) }),
   mark: (frame, side, event, lane) =>
     send("marks", { frame, lane, side: side === "both" ? "" : side, event, confirmed: "1" }),
 });
