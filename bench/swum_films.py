@@ -18,8 +18,8 @@ from norvik.model.pose import Build
 from norvik.model.schedule import USUAL, Swim
 from norvik.reading.detect import Detector
 from norvik.reading.follow import usual_trunk
+from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
-from norvik.reading.read import Followed, follow_film
 
 Image = NDArray[np.uint8]
 

@@ -171,7 +171,7 @@ def confirm_proposals(hand: Hand, bench: Bench, end: int) -> None:
     hand.press("7")
     bench.page.wait_for_function(AT_PROPOSAL)
     while (first := bench.state()["proposals"][0])[0] <= end:
-        frame, side, event, lane = first
+        frame, side, event, lane = first[:4]
         hand.step(bench.true_frame(lane, side, event, frame) - frame)
         bench.shown()
         known = len(bench.state()["marks"])

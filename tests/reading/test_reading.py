@@ -32,8 +32,9 @@ from norvik.model.truth import true_rate
 from norvik.reading.detect import Detector, Person, _unturned
 from norvik.reading.files import FOLDER, LANDMARKS, network
 from norvik.reading.follow import Pose, follow_swimmer, usual_trunk
+from norvik.reading.followed import follow_film
 from norvik.reading.network import JOINTS, Landmarks, LitePose
-from norvik.reading.read import follow_film, read_followed
+from norvik.reading.read import read_followed
 from tests.clips import numbered_clip
 
 Image = NDArray[np.uint8]

@@ -19,7 +19,7 @@ from norvik.jobs.queue import JobQueue
 from norvik.jobs.report import JobGivesWay
 from norvik.jobs.runner import run_job
 from norvik.model.dials import usual_swim
-from norvik.model.film import Take, film
+from norvik.model.film import Shot, Take, film
 from norvik.reading.network import JOINTS, LitePose
 from norvik.settings import Settings
 from norvik.store import club, jobs, marks, readings
@@ -89,6 +89,54 @@ def test_places_of_the_joints_are_kept_in_pixels_of_the_source(
     assert set(np.diff(rows[:, 0])) >= {1.0}
     assert 300 < np.median(rows[:, 1]) < 1280
     assert ((rows[:, 3::3] >= 0) & (rows[:, 3::3] <= 1)).all()
+
+
+def test_the_library_and_the_cutting_page_know_what_was_read(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    client.post("/clips/1/reading/")
+    assert re.search(r"≈ 5[123] cycles/min", client.get("/library/").text)
+    page = client.get("/recordings/1/cut/").text
+    assert "Somebody swims here" in page
+    assert "looks like butterfly" in page
+    first, last = (
+        int(v)
+        for v in re.search(r'data-first="(\d+)" data-last="(\d+)"', page).groups()  # type: ignore[union-attr]
+    )
+    assert last - first > 120
+    cut = client.post(
+        "/recordings/1/cut/parts", data={"first": first, "last": last, "stroke": "butterfly"}
+    ).text
+    assert "Part cut out" in cut
+    assert "Somebody swims here" not in cut
+
+
+def test_a_wrong_stroke_is_asked_about(client: FlaskClient, clip: int, settings: Settings) -> None:
+    with connected(settings.database) as connection:
+        connection.execute("UPDATE clips SET stroke = 'freestyle'")
+    assert "This looks like butterfly." in client.post("/clips/1/reading/").text
+
+
+def test_the_swimmer_who_is_shown_is_read_from_that_frame_on(
+    client: FlaskClient, clip: int, settings: Settings
+) -> None:
+    shot = Shot(TAKE)
+    head, hips = (shot.camera.project(shot.joints[j][40]) for j in ("crown", "pelvis"))
+    points = f"{head[0]:.0f},{head[1]:.0f} {hips[0]:.0f},{hips[1]:.0f}"
+    client.post("/clips/1/reading/", data={"frame": 40, "points": points})
+    with connected(settings.database) as connection:
+        rows = readings.poses_of(connection, 1, 1 + 3 * len(JOINTS))
+        found = readings.of_clip(connection, 1)
+    assert rows is not None
+    assert rows[0, 0] == 40
+    assert found is not None
+    assert found.seen > 0.8
+    refused = client.post("/clips/1/reading/", data={"frame": 9999, "points": points})
+    assert refused.status_code in (404, 422)
+    assert (
+        client.post("/clips/1/reading/", data={"frame": 40, "points": "9999,1 2,2"}).status_code
+        == 422
+    )
 
 
 def test_a_film_from_elsewhere_is_not_read_and_says_so(

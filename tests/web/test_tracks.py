@@ -155,7 +155,7 @@ def test_angles_against_time_and_proposals(
     assert "m/s" in page
     assert "proposed from here" in page
     bench = client.get(f"/clips/{clip}/").text
-    assert '"exit","arm"]' in bench
+    assert '"exit","arm",' in bench
     # What is marked is not proposed any more.
     with connected(settings.database) as connection:
         timed = time_clip(connection, clips.by_id(connection, clip))

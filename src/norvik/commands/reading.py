@@ -17,9 +17,10 @@ from norvik.core.strokes.events import Mark
 from norvik.formats.answers import VERSION, ReadFilm
 from norvik.formats.events_csv import write_events
 from norvik.formats.tracks_csv import Row, write_tracks
-from norvik.reading.detect import Detector, Person
+from norvik.reading.detect import Detector, Person, shown_by
+from norvik.reading.followed import Followed
 from norvik.reading.network import JOINTS, LitePose
-from norvik.reading.read import Followed, Read, read_film
+from norvik.reading.read import Read, read_film
 from norvik.store import clips
 
 
@@ -30,9 +31,7 @@ def _tap(context: click.Context, parameter: click.Parameter, value: str | None) 
         hx, hy, px, py = (float(v) for v in value.split(","))
     except ValueError as error:
         raise click.BadParameter("four numbers with commas: head x,y and hips x,y") from error
-    # From head to hips lies the head's length more than from shoulders to hips.
-    shoulders = (hx + 0.36 * (px - hx), hy + 0.36 * (py - hy))
-    return Person((px, py), shoulders, 1.0)
+    return shown_by(hx, hy, px, py)
 
 
 @click.command()

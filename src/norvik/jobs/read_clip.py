@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,26 +12,24 @@ from norvik.core.reading.stroke import VIEWS
 from norvik.core.reading.trust import Trust, trusted
 from norvik.jobs.prepare_recording import PREPARE
 from norvik.jobs.report import JobGivesWay, Report
-from norvik.reading.detect import Detector
+from norvik.reading.detect import Detector, shown_by
+from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
-from norvik.reading.read import (
-    Followed,
-    Read,
-    clip_pictures,
-    follow_film,
-    read_followed,
-    trunk_in_clip,
-)
+from norvik.reading.parts import SwumPart, swum_parts
+from norvik.reading.pictures import clip_pictures, trunk_in_clip
+from norvik.reading.read import Read, read_followed
 from norvik.settings import Settings
 from norvik.store import clips, jobs, readings
 from norvik.store.jobs import Job
-from norvik.store.readings import Reading, StoredCycle, StoredEvent
+from norvik.store.readings import Reading, StoredCycle, StoredEvent, StoredPart
 from norvik.workflow.clip_drawings import source_factor
 from norvik.workflow.reading import read_as, trust
 
 
 def read_clip(settings: Settings, job: Job, report: Report) -> None:
-    """args: clip_id. What was read before stays when it is cancelled."""
+    """args: clip_id; where the coach showed the swimmer: frame, and tap (head and hips, x and y in
+    source pixels). What was read before stays when it is cancelled.
+    """
     connection = report.connection
     clip = clips.by_id(connection, job.args["clip_id"])
     base = clips.time_base(connection, clip)
@@ -51,8 +49,13 @@ def read_clip(settings: Settings, job: Job, report: Report) -> None:
         readings.put(connection, clip.id, Reading(as_read, 0.0, None, (), reasons), None)
         return
     first, last = clip.first_frame, clip.last_frame
+    factor = source_factor(recording)
+    tapped, begin = None, first
+    if "tap" in job.args:
+        tapped = shown_by(*(float(v) / factor for v in job.args["tap"]))
+        begin = min(max(first, int(job.args["frame"])), last)
     report("looking for the swimmer", 0, None)
-    usual = trunk_in_clip(copy, finder, first, last, recording.frames)
+    usual = None if tapped else trunk_in_clip(copy, finder, first, last, recording.frames)
 
     def told(frame: int) -> None:
         report("reading", frame - first, max(1, last - first))
@@ -60,14 +63,13 @@ def read_clip(settings: Settings, job: Job, report: Report) -> None:
             raise JobGivesWay
 
     followed = follow_film(
-        clip_pictures(copy, recording.rate, first, last, base.real_s), network, finder, usual,
-        None, told,
+        clip_pictures(copy, recording.rate, begin, last, base.real_s), network, finder, usual,
+        tapped, told,
     )  # fmt: skip
     found = read_followed(followed, clip.stroke, clip.view)
-    readings.put(
-        connection, clip.id, _stored(found, as_read, base.real_s, trust(connection)),
-        _packed(followed, source_factor(recording)),
-    )  # fmt: skip
+    parts = swum_parts(followed, clip.view)
+    stored = _stored(found, as_read, base.real_s, trust(connection), parts)
+    readings.put(connection, clip.id, stored, _packed(followed, factor))
 
 
 Series = NDArray[np.float64]
@@ -78,8 +80,9 @@ _ONLY_SIDE = "only films from the side can be read"
 
 
 def _stored(
-    found: Read, as_read: readings.ReadAs, real_s: Series, known: Mapping[tuple[str, str], Trust]
-) -> Reading:
+    found: Read, as_read: readings.ReadAs, real_s: Series,
+    known: Mapping[tuple[str, str], Trust], parts: Sequence[SwumPart],
+) -> Reading:  # fmt: skip
     """In frames of the recording: those stay when the time base is set anew.
 
     known: how far reading was off in this club. What was off by more than it said is left out.
@@ -98,9 +101,19 @@ def _stored(
                                   round(sure[0] / interval, 2), confidence))  # fmt: skip
     cycle = found.cycle
     kept = (
-        StoredCycle(cycle.seconds / interval, cycle.u95 / interval, cycle.cycles) if cycle else None
+        StoredCycle(cycle.seconds / interval, cycle.u95 / interval, cycle.cycles, cycle.seconds)
+        if cycle
+        else None
     )
-    return Reading(as_read, found.followed.seen, kept, tuple(events), reasons)
+    return Reading(
+        as_read,
+        found.followed.seen,
+        kept,
+        tuple(events),
+        reasons,
+        tuple(StoredPart(p.first, p.last, p.stroke, p.clear) for p in parts),
+        found.looks_like,
+    )
 
 
 def _packed(followed: Followed, factor: float) -> readings.Poses | None:

@@ -76,6 +76,16 @@ def newest_alike(connection: sqlite3.Connection, kind: str, args: dict[str, Any]
     return _job(row) if row else None
 
 
+def newest_of_clip(connection: sqlite3.Connection, kind: str, clip_id: int) -> Job | None:
+    """The newest job of a kind that works on a clip."""
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM jobs WHERE kind = ? AND json_extract(args, '$.clip_id') = ? "
+        "ORDER BY id DESC LIMIT 1",
+        (kind, clip_id),
+    ).fetchone()
+    return _job(row) if row else None
+
+
 def claim(connection: sqlite3.Connection, job_id: int, now: float) -> Job | None:
     """Take a queued job for oneself; None when it is gone or another worker has it."""
     row = connection.execute(

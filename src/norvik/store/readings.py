@@ -29,11 +29,26 @@ class StoredEvent(msgspec.Struct, frozen=True, array_like=True):
 
 
 class StoredCycle(msgspec.Struct, frozen=True):
-    """frames: of one cycle; u95: half width of its 95 % interval, frames. cycles: in the clip."""
+    """frames: of one cycle; u95: half width of its 95 % interval, frames. cycles: in the clip.
+
+    seconds: of one cycle, by the time base at that time.
+    """
 
     frames: float
     u95: float
     cycles: float
+    seconds: float | None = None
+
+
+class StoredPart(msgspec.Struct, frozen=True, array_like=True):
+    """A stretch with a swimmer, frames of the recording. stroke: that the arms look like, with how
+    clearly from 0 to 1; empty where none.
+    """
+
+    first: int
+    last: int
+    stroke: str
+    clear: float
 
 
 class ReadAs(msgspec.Struct, frozen=True):
@@ -54,11 +69,15 @@ class Reading(msgspec.Struct, frozen=True):
     cycle: StoredCycle | None
     events: tuple[StoredEvent, ...]
     reasons: Mapping[str, str]
+    parts: tuple[StoredPart, ...] = ()
+    looks_like: tuple[str, float] | None = None
 
 
 def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
     row = connection.execute(
-        "SELECT read_as, seen, cycle, events, reasons FROM readings WHERE clip_id = ?", (clip_id,)
+        "SELECT read_as, seen, cycle, events, reasons, parts, looks_like FROM readings "
+        "WHERE clip_id = ?",
+        (clip_id,),
     ).fetchone()
     return _reading(row) if row else None
 
@@ -66,7 +85,8 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
 def every(connection: sqlite3.Connection) -> dict[int, Reading]:
     """Of all clips outside the trash, by the number of the clip."""
     rows = connection.execute(
-        "SELECT r.clip_id, r.read_as, r.seen, r.cycle, r.events, r.reasons FROM readings r "
+        "SELECT r.clip_id, r.read_as, r.seen, r.cycle, r.events, r.reasons, r.parts, "
+        "r.looks_like FROM readings r "
         "JOIN clips c ON c.id = r.clip_id WHERE c.trashed_at IS NULL ORDER BY r.clip_id"
     )
     return {row["clip_id"]: _reading(row) for row in rows}
@@ -80,6 +100,8 @@ def _reading(row: sqlite3.Row) -> Reading:
         decode(row["cycle"], type=StoredCycle) if row["cycle"] else None,
         decode(row["events"], type=tuple[StoredEvent, ...]),
         decode(row["reasons"], type=dict[str, str]),
+        decode(row["parts"], type=tuple[StoredPart, ...]),
+        decode(row["looks_like"], type=tuple[str, float] | None),
     )
 
 
@@ -96,15 +118,17 @@ def put(
 
     with transaction(connection):
         connection.execute(
-            "INSERT INTO readings (clip_id, read_as, seen, cycle, events, reasons, poses) "
-            "VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT (clip_id) DO UPDATE SET "
+            "INSERT INTO readings (clip_id, read_as, seen, cycle, events, reasons, parts, "
+            "looks_like, poses) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) "
+            "ON CONFLICT (clip_id) DO UPDATE SET "
             "read_as = excluded.read_as, seen = excluded.seen, cycle = excluded.cycle, "
+            "parts = excluded.parts, looks_like = excluded.looks_like, "
             "events = excluded.events, reasons = excluded.reasons, poses = excluded.poses, "
             "made_at = excluded.made_at",
             (
                 clip_id, text(reading.read_as), reading.seen,
                 text(reading.cycle) if reading.cycle else None, text(reading.events),
-                text(reading.reasons), packed,
+                text(reading.reasons), text(reading.parts), text(reading.looks_like), packed,
             ),
         )  # fmt: skip
 
@@ -115,6 +139,16 @@ def poses_of(connection: sqlite3.Connection, clip_id: int, columns: int) -> Pose
     if row is None or row["poses"] is None:
         return None
     return np.frombuffer(zlib.decompress(row["poses"]), "<f4").reshape(-1, columns)
+
+
+def cycle_seconds(connection: sqlite3.Connection, clip_ids: Sequence[int]) -> dict[int, float]:
+    """Clip to the seconds of a cycle as its film was read, where it could be."""
+    rows = connection.execute(
+        "SELECT clip_id, json_extract(cycle, '$.seconds') AS seconds FROM readings "
+        "WHERE clip_id IN (SELECT value FROM json_each(?)) AND cycle IS NOT NULL",
+        (msgspec.json.encode(list(clip_ids)).decode(),),
+    )
+    return {row["clip_id"]: row["seconds"] for row in rows if row["seconds"]}
 
 
 def unread(connection: sqlite3.Connection) -> list[int]:

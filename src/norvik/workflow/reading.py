@@ -24,6 +24,8 @@ from norvik.workflow.side_by_side.twin_marks import in_both
 
 #: The kind of job that reads a clip.
 READ = "read-clip"
+#: Head and hips, x and y of each.
+_TAP = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,17 +138,41 @@ def _instants(timed: ClipTiming, events: Sequence[ReadEvent]) -> list[tuple[floa
     ]
 
 
+def unclaimed_parts(connection: sqlite3.Connection, recording_id: int) -> list[readings.StoredPart]:
+    """Stretches of a whole recording in which somebody swims and that no part holds yet."""
+    whole = [c for c in clips.of_recording(connection, recording_id) if not c.is_part]
+    cut = [c for c in clips.of_recording(connection, recording_id) if c.is_part]
+    found = [r for c in whole if (r := readings.of_clip(connection, c.id)) is not None]
+
+    def held(part: readings.StoredPart) -> bool:
+        middle = (part.first + part.last) // 2
+        return any(c.holds(middle) for c in cut)
+
+    return [part for reading in found[:1] for part in reading.parts if not held(part)]
+
+
 def job_of(connection: sqlite3.Connection, clip_id: int) -> Job | None:
     """The newest job that reads this clip."""
-    return jobs.newest_alike(connection, READ, {"clip_id": clip_id})
+    return jobs.newest_of_clip(connection, READ, clip_id)
 
 
-def ask_to_read(connection: sqlite3.Connection, clip: Clip) -> int | None:
-    """The number of a new job that reads a clip; None where one is under way."""
+def ask_to_read(
+    connection: sqlite3.Connection, clip: Clip, frame: int | None = None,
+    shown: Sequence[float] = (),
+) -> int | None:  # fmt: skip
+    """The number of a new job that reads a clip; None where one is under way.
+
+    shown: head and hips of the swimmer on a frame (x and y of each, source pixels), where several
+    are in the picture; the clip is read from that frame on.
+    """
     job = job_of(connection, clip.id)
     if job is not None and job.state in ("queued", "running"):
         return None
-    return jobs.add(connection, READ, {"clip_id": clip.id}, None)
+    args: dict[str, object] = {"clip_id": clip.id}
+    if len(shown) == _TAP and frame is not None:
+        clip.require(frame)
+        args |= {"frame": frame, "tap": [float(v) for v in shown]}
+    return jobs.add(connection, READ, args, None)
 
 
 def trust(connection: sqlite3.Connection) -> dict[tuple[str, str], Trust]:

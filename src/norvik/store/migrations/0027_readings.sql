@@ -7,6 +7,8 @@ CREATE TABLE IF NOT EXISTS readings (
     cycle TEXT CHECK (cycle IS NULL OR json_valid(cycle)),
     events TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(events)),
     reasons TEXT NOT NULL DEFAULT '{}' CHECK (json_valid(reasons)),
+    parts TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(parts)),
+    looks_like TEXT NOT NULL DEFAULT 'null' CHECK (json_valid(looks_like)),
     poses BLOB,
     made_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%SZ', 'now'))
 ) STRICT;

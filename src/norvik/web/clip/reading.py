@@ -11,6 +11,7 @@ from norvik.core.reading.stroke import VIEWS
 from norvik.store import jobs
 from norvik.store.clips import Clip
 from norvik.web.clip.bench import changed_parts
+from norvik.web.clip.drawing_forms import points_of_form
 from norvik.web.clip.reading_card import reading_card
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, queue
@@ -30,11 +31,13 @@ def show(clip_id: int) -> ResponseReturnValue:
 
 @blueprint.post("/")
 def read(clip_id: int) -> ResponseReturnValue:
-    """Read the film now."""
+    """Read the film now; of the swimmer whose head and hips were clicked, where they were."""
     clip = asked.ready_clip(clip_id)
     if clip.view not in VIEWS:
         raise ReadingError("Only films from the side can be read.")
-    job_id = ask_to_read(database(), clip)
+    points = points_of_form(clip) if "points" in request.form else []
+    shown = [v for point in points for v in (point.x, point.y)]
+    job_id = ask_to_read(database(), clip, request.form.get("frame", type=int), shown)
     if job_id is not None:
         queue().put(job_id)
     return _card(clip)

@@ -18,7 +18,8 @@ from norvik.workflow.reading import job_of
 class ReadingCard:
     """job: that reads the clip now. rate, u95: cycles a minute as the film told, or None.
     arms: phases of the mean cycle as far as proposed. moved: sentences of what corrections moved.
-    can_read: the view can be read.
+    can_read: the view can be read. other_stroke: that the arms clearly look like, where it is
+    another one than the clip's.
     """
 
     job: Job | None
@@ -28,6 +29,7 @@ class ReadingCard:
     arms: tuple[ArmShares, ...] = ()
     moved: tuple[str, ...] = ()
     can_read: bool = True
+    other_stroke: str = ""
 
     @property
     def running(self) -> bool:
@@ -52,15 +54,27 @@ def reading_card(timed: ClipTiming) -> ReadingCard:
     job = job_of(database(), timed.clip.id)
     can_read = timed.clip.view in VIEWS and timed.clip.state == "ready"
     answer = first_answer(database(), timed)
+    other = _other_stroke(answer, timed)
     if answer is None or not answer.open:
-        return ReadingCard(job, answer, can_read=can_read)
+        return ReadingCard(job, answer, can_read=can_read, other_stroke=other)
     cycle, interval = answer.reading.cycle, timed.timing.frame_interval_s
     rate = u95 = None
     if cycle is not None and interval:
         rate = 60 / (cycle.frames * interval)
         u95 = rate * cycle.u95 / cycle.frames
     shares = tuple(a for a in panel(answer.timed).arms if a.shares)
-    return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read)
+    return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read, other)
+
+
+#: How clearly the arms have to look like another stroke before it is said.
+_CLEARLY = 0.25
+
+
+def _other_stroke(answer: FirstAnswer | None, timed: ClipTiming) -> str:
+    seen = answer.reading.looks_like if answer is not None else None
+    if seen is None or seen[0] == timed.clip.stroke or seen[1] < _CLEARLY:
+        return ""
+    return seen[0]
 
 
 def _moved(answer: FirstAnswer) -> tuple[str, ...]:

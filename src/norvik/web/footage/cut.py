@@ -15,6 +15,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.language import times
 from norvik.workflow.cut import PartChange, PartChanged, change_part, cut_out
+from norvik.workflow.reading import unclaimed_parts
 
 blueprint = Blueprint("cut", __name__, url_prefix="/recordings/<int:recording_id>/cut")
 
@@ -107,6 +108,7 @@ def _context(recording_id: int) -> dict[str, Any]:
     can_undo, can_redo = cuts.can_undo_redo(database(), recording_id, current_user.id)
     return {
         "parts": cuts.parts(database(), recording_id),
+        "seen": unclaimed_parts(database(), recording_id),
         "swimmers": swimmers.all_by_name(database()),
         "can_undo": can_undo,
         "can_redo": can_redo,

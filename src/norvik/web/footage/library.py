@@ -11,7 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
-from norvik.store import clips, library, recordings, trash
+from norvik.store import clips, library, readings, recordings, trash
 from norvik.store.clips import ROLES, VIEWS
 from norvik.store.library import PAGE, STATES, ClipFilter
 from norvik.store.undo import undoable
@@ -39,6 +39,7 @@ def show() -> ResponseReturnValue:
     asked = {k: v for k, v in request.args.items() if v and k != "page"}
     context = {
         "found": found,
+        "read_cycles": readings.cycle_seconds(connection, [c.id for c in found.clips]),
         "wish": wish,
         "page": page,
         "page_size": PAGE,
@@ -59,7 +60,8 @@ def rows() -> ResponseReturnValue:
     """The rows of some clips, for the list of what was just brought in."""
     ids = request.args.getlist("ids", type=int)[:_MOST_AT_ONCE]
     found = [asked.clip(clip_id) for clip_id in ids]
-    return render_template("library/_rows.html", clips=found)
+    read = readings.cycle_seconds(database(), ids)
+    return render_template("library/_rows.html", clips=found, read_cycles=read)
 
 
 @blueprint.post("/describe")

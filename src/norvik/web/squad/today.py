@@ -9,7 +9,7 @@ from datetime import date
 from flask import Blueprint, render_template, url_for
 from flask.typing import ResponseReturnValue
 
-from norvik.store import clips, jobs, library, remarks, reviews, swimmers
+from norvik.store import clips, jobs, library, readings, remarks, reviews, swimmers
 from norvik.store.library import ClipFilter
 from norvik.web.shared.database import database
 from norvik.workflow.due import due
@@ -121,6 +121,7 @@ def context() -> dict[str, object]:
         "to_sort": [c for c in found["to-sort"].clips if c.watchable][:_SHOWN],
         "waiting": _by_swimmer(lines[:_SHOWN]),
         "apart": apart[:_SHOWN],
+        "read_cycles": readings.cycle_seconds(connection, [c.id for c in apart[:_SHOWN]]),
         "doubts": [
             (d, clips.by_ids(connection, [d.clip_id])[0]) for d in remarks.open_doubts(connection)
         ],

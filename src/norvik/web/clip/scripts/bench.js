@@ -15,6 +15,7 @@ import { Proposals } from "./proposals.js";
 import { RemarkDialog } from "./remark.js";
 import { Rope } from "./rope.js";
 import { replaceParts, sentenceOf } from "./parts.js";
+import { showSwimmer } from "./show-swimmer.js";
 import { Topics } from "./topics.js";
 import { Tracks } from "./tracks.js";
 import { View } from "./view.js";
@@ -333,6 +334,7 @@ const actions = {
   "take-cycle": () => proposals.take("cycle"),
   "take-all": () => proposals.take("clip"),
   "doubt-first": () => proposals.turnOrder(),
+  "show-swimmer": () => showSwimmer(drawing, tell),
   topic: (_, button) => topics.choose(button.dataset.topic),
   "rate-unit": () => topics.turnRate(),
   "plus-minus": () => topics.turnPlusMinus(),

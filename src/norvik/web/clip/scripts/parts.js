@@ -25,6 +25,10 @@ function bring(old, fresh) {
   for (const part of parts) {
     const there = old.querySelector(`[data-part="${part.dataset.part}"]`);
     // data-same: the server says that the page has it already.
-    if (!("same" in part.dataset) && !there.isEqualNode(part)) there.replaceWith(part);
+    if (!("same" in part.dataset) && !there.isEqualNode(part)) {
+      there.replaceWith(part);
+      // Buttons in it that htmx answers are new to it.
+      if (part.querySelector("[hx-post]")) htmx.process(part);
+    }
   }
 }

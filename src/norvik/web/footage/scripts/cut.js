@@ -181,6 +181,10 @@ const actions = {
   undo: () => send("undo"),
   redo: () => send("redo"),
   "part-gone": (_, button) => send(`parts/${button.dataset.partId}`, { gone: "1" }),
+  "cut-seen": (_, { dataset }) => {
+    const { first, last: end, stroke } = dataset;
+    return send("parts", { first, last: end, stroke });
+  },
   "part-here-gone": () => {
     const part = here();
     if (part) send(`parts/${part[0]}`, { gone: "1" });

@@ -1,0 +1,75 @@
+"""Parts of a film in which somebody swims, and the stroke that it looks like."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from norvik.core.reading.cycle import cycle_time
+from norvik.core.reading.limbs import limbs_of
+from norvik.core.reading.stretches import clearly_best, swum_stretches
+from norvik.core.reading.stroke import VIEWS, WORST_WAY, stroke_cost
+from norvik.core.strokes import STROKES
+from norvik.reading.followed import READ_FPS, Followed, evenly, movement_of
+from norvik.reading.network import JOINTS
+from norvik.reading.templates import templates_of
+
+
+@dataclass(frozen=True, slots=True)
+class SwumPart:
+    """A stretch of a film with a swimmer. first, last: frames. stroke: that fits best, with how
+    clearly, 0 to 1; empty where none does.
+    """
+
+    first: int
+    last: int
+    stroke: str
+    clear: float
+
+
+#: A stretch is looked at for so many seconds to name its stroke.
+_NAMED_S = 8.0
+
+
+def swum_parts(followed: Followed, view: str) -> list[SwumPart]:
+    """Stretches of a film with somebody in them, in time order."""
+    if not followed.poses:
+        return []
+    at = {name: n for n, name in enumerate(JOINTS)}
+    times = np.array([followed.times_s[p.frame] for p in followed.poses])
+    hips, shoulders = (
+        np.array([
+            0.5 * (p.points[at[f"left_{j}"]] + p.points[at[f"right_{j}"]]) for p in followed.poses
+        ])
+        for j in ("hip", "shoulder")
+    )  # fmt: skip
+    found = []
+    for stretch in swum_stretches(times, hips, shoulders):
+        poses = followed.poses[stretch.first : stretch.last + 1]
+        first, last = poses[0].frame, poses[-1].frame
+        begin = followed.times_s[first]
+        near = {
+            n: t for n, t in followed.times_s.items()
+            if first <= n <= last and t <= begin + _NAMED_S
+        }  # fmt: skip
+        part = Followed(tuple(p for p in poses if p.frame in near), near)
+        named = looks_like(part, view)
+        found.append(SwumPart(first, last, *(named or ("", 0.0))))
+    return found
+
+
+def looks_like(followed: Followed, view: str) -> tuple[str, float] | None:
+    """The stroke that the arms fit best, and how clearly, 0 to 1; None where it cannot be said."""
+    if view not in VIEWS or len(followed.poses) < 2 * READ_FPS:
+        return None
+    movement = movement_of(followed.poses, dict(followed.times_s))
+    _, joints = evenly(followed)
+    limbs = limbs_of(joints)
+    costs = []
+    for stroke in STROKES:
+        templates, cycle = templates_of(stroke, view), cycle_time(*movement, stroke)
+        if templates is not None and not isinstance(cycle, str):
+            cost = stroke_cost(limbs, stroke, templates, cycle.seconds, 1 / READ_FPS)
+            costs.append((stroke, cost))
+    return clearly_best([c for c in costs if c[1] <= WORST_WAY])
