@@ -46,7 +46,7 @@ def test_a_glimpse_is_no_part_and_nobody_is_none() -> None:
 
 def test_the_best_is_clear_as_far_as_the_next_one_is_worse() -> None:
     assert clearly_best([]) is None
-    assert clearly_best([("butterfly", 3.0)]) == ("butterfly", 0.5)
+    assert clearly_best([("butterfly", 3.0)]) == ("butterfly", 0.2)
     name, clear = clearly_best([("freestyle", 6.0), ("backstroke", 4.0), ("butterfly", 9.0)]) or (
         "",
         0,

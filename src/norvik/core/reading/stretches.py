@@ -17,6 +17,8 @@ _GAP_S = 1.0
 _SHORTEST_S = 2.5
 #: Nobody moves farther than this from one frame to the next, in trunk lengths a second.
 _FASTEST = 9.0
+#: How clear something is that stands alone.
+_ALONE = 0.2
 #: Going one way and then the other for so long is another length, or another swimmer; seconds.
 _TURNED_S = 0.7
 
@@ -62,12 +64,13 @@ def _headings(times_s: Series, signs: Series) -> Series:
 def clearly_best(costs: Sequence[tuple[str, float]]) -> tuple[str, float] | None:
     """The name of least cost and how clear it is, 0 to 1; None without any.
 
-    How clear: 0 where the next one costs the same, 1 where it costs twice as much.
+    How clear: 0 where the next one costs the same, 1 where it costs twice as much; little where
+    there is no other to hold it against.
     """
     ordered = sorted(costs, key=lambda c: c[1])
     if not ordered:
         return None
     if len(ordered) == 1:
-        return ordered[0][0], 0.5
+        return ordered[0][0], _ALONE
     (name, least), (_, following) = ordered[:2]
     return name, float(np.clip(following / max(least, 1e-6) - 1, 0, 1))
