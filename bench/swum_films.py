@@ -37,8 +37,22 @@ class SwumFilm:
     followed: Followed
 
 
-def takes(first_seed: int, films: Mapping[str, int], seconds: float = 8) -> list[tuple[Take, bool]]:
-    """Takes, each with whether it is mirrored. films: of each stroke and view, by style."""
+#: Faults that change a stroke's timing or its arms most.
+FAULTS = {
+    "freestyle": ("overglide", "uneven-rhythm", "straight-arm", "dropped-elbow"),
+    "backstroke": ("back-late-hold", "back-little-roll", "back-cross"),
+    "breaststroke": ("breast-slow-heels", "breast-hands-stop", "breast-flat-forearms"),
+    "butterfly": ("fly-short", "fly-late-breath", "fly-wide"),
+}
+
+
+def takes(
+    first_seed: int, films: Mapping[str, int], seconds: float = 8, faulty: bool = False
+) -> list[tuple[Take, bool]]:
+    """Takes, each with whether it is mirrored. films: of each stroke and view, by style.
+
+    faulty: every second swimmer has a fault.
+    """
     found = []
     for style, count in films.items():
         for stroke in STROKES:
@@ -49,8 +63,12 @@ def takes(first_seed: int, films: Mapping[str, int], seconds: float = 8) -> list
                     conditions = Conditions(
                         haze=float(rng.uniform(0, 0.5)), tilt_deg=float(rng.uniform(-4, 4))
                     )
+                    swim = _swim(stroke, rng, seed)
+                    if faulty and n % 2 == 0:
+                        fault = FAULTS[stroke][seed // 2 % len(FAULTS[stroke])]
+                        swim = replace(swim, dials={fault: float(rng.uniform(0.5, 0.9))})
                     take = Take(
-                        _swim(stroke, rng, seed), Build(height_m=float(rng.uniform(1.55, 1.95))),
+                        swim, Build(height_m=float(rng.uniform(1.55, 1.95))),
                         seconds=seconds, fps=FPS, view=view, style=style, conditions=conditions,
                     )  # fmt: skip
                     found.append((take, n % 2 == 1))

@@ -162,7 +162,8 @@ def main() -> None:
     path, what = Path(sys.argv[1]), sys.argv[2]
     with ProcessPoolExecutor(2) as pool:
         seed = TEMPLATE_SEED if what == "templates" else OFF_SEED
-        films = list(pool.map(followed, takes(seed, FILMS)))
+        # How far off something is should hold for swimmers with faults, too.
+        films = list(pool.map(followed, takes(seed, FILMS, faulty=what == "offs")))
     found = json.loads(path.read_text()) if path.exists() else {}
     for stroke in STROKES:
         for view in VIEWS:

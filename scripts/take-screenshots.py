@@ -62,6 +62,7 @@ def main(address: str) -> None:
         page.get_by_role("button", name="Sign in").click()
         take(page, "today", WIDE, "/")
         take(page, "bench", WIDE, "/clips/1/?frame=160", ("]", "]"))
+        reading(page)
         take(page, "judge", WIDE, "/clips/2/judge/?frame=160")
         take(page, "causes", WIDE, "/clips/2/causes/")
         take(page, "review", WIDE, "/clips/1/review/")
@@ -75,7 +76,6 @@ def main(address: str) -> None:
         take(page, "change", WIDE, f"{after}change/")
         take(page, "beside", WIDE, f"{after}beside/", ("]", *("ArrowRight",) * 30))
         take(page, "swimmer", WIDE, "/swimmers/1")
-        take(page, "pool-tests", WIDE, "/swimmers/1/tests")
         take(page, "library", WIDE, "/library/", ("ArrowDown", " ", "ArrowDown", "ArrowDown", " "))
         take(page, "cut", WIDE, squad_recording(page), CUT_KEYS)
         squad_sheet(page)
@@ -84,6 +84,19 @@ def main(address: str) -> None:
         take(page, "speed-steps", WIDE, "/swimmers/4/steps")
         take(page, "wall", (390, 844), "/swimmers/1/wall")
         browser.close()
+
+
+def reading(page: Page) -> None:
+    """A film that has read itself: asked for where the machine was not idle yet."""
+    page.goto("/library/?words=lundeholm-phone")
+    bench = page.locator(".clip-row").first.get_attribute("data-open") or ""
+    page.goto(bench)
+    page.wait_for_selector('[data-ready="true"]')
+    asked = page.get_by_role("button", name="Read film")
+    if asked.count():
+        asked.click()
+    page.get_by_text("From the film, not confirmed").wait_for(timeout=120_000)
+    take(page, "reading", WIDE, bench)
 
 
 def squad_sheet(page: Page) -> None:

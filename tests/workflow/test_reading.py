@@ -13,6 +13,7 @@ from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.first_answer import answer, first_answer
 from norvik.workflow.mark import mark
 from norvik.workflow.reading import (
+    READ,
     ask_to_read,
     cycle_at,
     job_of,
@@ -175,14 +176,14 @@ def test_a_clip_is_asked_for_once_at_a_time(database: sqlite3.Connection) -> Non
 
 
 def test_unread_are_whole_films_without_a_mark(database: sqlite3.Connection) -> None:
-    assert readings.unread(database) == [1]
+    assert readings.next_unread(database, READ) == 1
     read(database)
-    assert readings.unread(database) == []
+    assert readings.next_unread(database, READ) is None
     clip = clips.by_id(database, 1)
     clips.set_facts(database, 1, replace(clip.facts, view="side-above"))
-    assert readings.unread(database) == [1]
+    assert readings.next_unread(database, READ) == 1
     mark(database, COACH_ID, clip, 3, "arm", "left", "entry")
-    assert readings.unread(database) == []
+    assert readings.next_unread(database, READ) is None
 
 
 def test_the_club_says_whether_films_are_read_by_themselves(database: sqlite3.Connection) -> None:

@@ -6,7 +6,7 @@ from norvik.jobs.queue import JobQueue
 from norvik.settings import Settings
 from norvik.store import clips, club, jobs, readings
 from norvik.store.connection import connected
-from norvik.workflow.reading import ask_to_read, job_of
+from norvik.workflow.reading import READ, ask_to_read
 
 
 def read_when_idle(settings: Settings, queue: JobQueue) -> int | None:
@@ -18,12 +18,10 @@ def read_when_idle(settings: Settings, queue: JobQueue) -> int | None:
     with connected(settings.database) as connection:
         if not club.reads_films(connection) or jobs.any_active(connection):
             return None
-        for clip_id in readings.unread(connection):
-            before = job_of(connection, clip_id)
-            if before is not None and before.state != "done":
-                continue
-            job_id = ask_to_read(connection, clips.by_id(connection, clip_id))
-            if job_id is not None:
-                queue.put(job_id)
-            return job_id
-    return None
+        clip_id = readings.next_unread(connection, READ)
+        if clip_id is None:
+            return None
+        job_id = ask_to_read(connection, clips.by_id(connection, clip_id))
+    if job_id is not None:
+        queue.put(job_id)
+    return job_id

@@ -82,12 +82,14 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
     return _reading(row) if row else None
 
 
-def every(connection: sqlite3.Connection) -> dict[int, Reading]:
-    """Of all clips outside the trash, by the number of the clip."""
+def of_marked(connection: sqlite3.Connection, most: int = 300) -> dict[int, Reading]:
+    """Of the newest clips outside the trash that have marks, by the number of the clip."""
     rows = connection.execute(
         "SELECT r.clip_id, r.read_as, r.seen, r.cycle, r.events, r.reasons, r.parts, "
-        "r.looks_like FROM readings r "
-        "JOIN clips c ON c.id = r.clip_id WHERE c.trashed_at IS NULL ORDER BY r.clip_id"
+        "r.looks_like FROM readings r JOIN clips c ON c.id = r.clip_id "
+        "WHERE c.trashed_at IS NULL AND EXISTS (SELECT 1 FROM marks m WHERE m.clip_id = c.id) "
+        "ORDER BY r.clip_id DESC LIMIT ?",
+        (most,),
     )
     return {row["clip_id"]: _reading(row) for row in rows}
 
@@ -151,18 +153,24 @@ def cycle_seconds(connection: sqlite3.Connection, clip_ids: Sequence[int]) -> di
     return {row["clip_id"]: row["seconds"] for row in rows if row["seconds"]}
 
 
-def unread(connection: sqlite3.Connection) -> list[int]:
-    """Clips without a mark, their film whole, not read as they are now; newest first."""
-    rows = connection.execute(
+def next_unread(connection: sqlite3.Connection, kind: str) -> int | None:
+    """The newest clip without a mark, its film whole, that was not read as it is now; None without.
+
+    kind: of the jobs that read. A clip on which one failed or was stopped is left alone.
+    """
+    row = connection.execute(
         "SELECT c.id FROM clips c JOIN recordings r ON r.id = c.recording_id "
         "LEFT JOIN readings g ON g.clip_id = c.id "
         "WHERE c.trashed_at IS NULL AND r.state = 'ready' "
         "AND NOT EXISTS (SELECT 1 FROM marks m WHERE m.clip_id = c.id) AND (g.clip_id IS NULL "
         "OR json_extract(g.read_as, '$.stroke') <> c.stroke "
         "OR json_extract(g.read_as, '$.view') <> c.view "
-        "OR json_extract(g.read_as, '$.first_frame') <> c.first_frame) ORDER BY c.id DESC"
-    )
-    return [row["id"] for row in rows]
+        "OR json_extract(g.read_as, '$.first_frame') <> c.first_frame) "
+        "AND c.id NOT IN (SELECT json_extract(args, '$.clip_id') FROM jobs WHERE kind = ? "
+        "AND state IN ('failed', 'cancelled', 'interrupted')) ORDER BY c.id DESC LIMIT 1",
+        (kind,),
+    ).fetchone()
+    return int(row["id"]) if row else None
 
 
 def answers(connection: sqlite3.Connection, clip_id: int) -> dict[tuple[str, str], str]:

@@ -176,11 +176,11 @@ def ask_to_read(
 
 
 def trust(connection: sqlite3.Connection) -> dict[tuple[str, str], Trust]:
-    """(view, event) to how far reading was off in the club, from all corrections of it."""
-    every = readings.every(connection)
-    taken = readings.taken(connection, list(every))
+    """(view, event) to how far reading was off in the club, from the corrections of its newest clips."""
+    marked = readings.of_marked(connection)
+    taken = readings.taken(connection, list(marked))
     offs = []
-    for clip_id, reading in every.items():
+    for clip_id, reading in marked.items():
         if not reading.events:
             continue
         clip = clips.by_id(connection, clip_id)

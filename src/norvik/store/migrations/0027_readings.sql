@@ -32,3 +32,5 @@ CREATE TABLE IF NOT EXISTS reading_taken (
     event TEXT NOT NULL,
     PRIMARY KEY (clip_id, frame, lane, side, event)
 ) STRICT;
+-- The job that reads a clip is asked for at every mark.
+CREATE INDEX IF NOT EXISTS jobs_by_clip ON jobs (kind, json_extract(args, '$.clip_id'));
