@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from norvik.core.errors import ChoiceError
 from norvik.core.judging.findings import find
 from norvik.core.judging.judged import Finding
+from norvik.core.reading.stroke import ReadEvent
 from norvik.core.strokes.events import Mark
 from norvik.core.time.compute import compute_timing
-from norvik.core.time.marker import FAMILIES, Marker, MarkError
+from norvik.core.time.marker import FAMILIES, FAMILY_OF, Marker, MarkError
 from norvik.store import readings, swimmers
 from norvik.store.readings import Reading
 from norvik.store.undo import Step
@@ -19,8 +21,9 @@ from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.reading import Proposed, proposed, reading_of
 from norvik.workflow.tick import tick_on
 
-#: How well a film is read, against how well people mark: mostly off by the same in all cycles.
-_READ_BY_FILM = MarkError(spread_ms=15, habit_ms=35)
+#: Own choice: of how far what is read is off, the share that is the same in all cycles of a film,
+#: and the share that differs from cycle to cycle. All cycles lie on one clock and one mean cycle.
+_ALIKE, _APART = 0.85, 0.5
 #: What is shown of each.
 MOST = 3
 ANSWERS = ("yes", "no", "unsure")
@@ -91,16 +94,35 @@ def first_answer(connection: sqlite3.Connection, timed: ClipTiming) -> FirstAnsw
 
 
 def with_proposed(timed: ClipTiming, left: Proposed) -> ClipTiming:
-    """A clip as if all that is proposed were marked, with the plus-minus of what is only read."""
-    more = [Mark(e.time_s, e.lane, e.side, e.event) for e in left.events]
+    """A clip as if what is proposed were marked, with the plus-minus of what is only read.
+
+    Without breaths: reading sees that there is one, and puts it where it usually is in the cycle.
+    Nothing may be judged by that.
+    """
+    more = [Mark(e.time_s, e.lane, e.side, e.event) for e in left.events if e.lane != "breath"]
     if not more:
         return timed
     events = tuple(sorted((*timed.events, *more), key=lambda m: m.time_s))
-    marker = Marker(dict.fromkeys(FAMILIES, _READ_BY_FILM))
+    marker = _as_read(left.events)
     timing = compute_timing(
         events, timed.clip.stroke, timed.timing.frame_interval_s, timed.clip.facts.pool_m, marker
     )
     return replace(timed, events=events, timing=timing)
+
+
+def _as_read(events: Sequence[ReadEvent]) -> Marker:
+    """How well the events of each family were read, as they say themselves."""
+    offs: dict[str, list[float]] = {}
+    for e in events:
+        offs.setdefault(FAMILY_OF.get(e.event, ""), []).append(1000 * e.u95_s / 1.96)
+    means = {family: sum(of) / len(of) for family, of in offs.items()}
+    worst = max(means.values())
+    return Marker({
+        family: MarkError(
+            spread_ms=_APART * means.get(family, worst), habit_ms=_ALIKE * means.get(family, worst)
+        )
+        for family in FAMILIES
+    })  # fmt: skip
 
 
 def _frame(timed: ClipTiming, finding: Finding) -> int | None:

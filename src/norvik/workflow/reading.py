@@ -176,7 +176,7 @@ def ask_to_read(
 
 
 def trust(connection: sqlite3.Connection) -> dict[tuple[str, str], Trust]:
-    """(view, event) to how far reading was off in the club, from the corrections of its newest clips."""
+    """(view, event) to how far reading was off in the club, by its newest clips' corrections."""
     marked = readings.of_marked(connection)
     taken = readings.taken(connection, list(marked))
     offs = []
