@@ -49,7 +49,7 @@ export class Proposals {
     const [frame, side, event] = this.current;
     await this.stage.goto(frame);
     const words =
-      `${side === "both" ? "" : side} ${this.on.nameOf(event)} here? ← → move, Enter confirms, Shift Enter skips.`.trim();
+      `${["both", "front"].includes(side) ? "" : side} ${this.on.nameOf(event)} here? ← → move, Enter confirms, Shift Enter skips.`.trim();
     this.on.tell(words.charAt(0).toUpperCase() + words.slice(1));
   }
 
