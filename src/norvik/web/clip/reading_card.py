@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from norvik.core.reading.stroke import VIEWS
 from norvik.core.strokes.definitions import event_name
+from norvik.store import club
 from norvik.store.jobs import Job
 from norvik.web.clip.numbers import ArmShares, panel
 from norvik.web.shared.database import database
@@ -19,7 +20,7 @@ class ReadingCard:
     """job: that reads the clip now. rate, u95: cycles a minute as the film told, or None.
     arms: phases of the mean cycle as far as proposed. moved: sentences of what corrections moved.
     can_read: the view can be read. other_stroke: that the arms clearly look like, where it is
-    another one than the clip's.
+    another one than the clip's. by_itself: the club has films read while the machine is idle.
     """
 
     job: Job | None
@@ -30,10 +31,17 @@ class ReadingCard:
     moved: tuple[str, ...] = ()
     can_read: bool = True
     other_stroke: str = ""
+    by_itself: bool = False
 
     @property
     def running(self) -> bool:
         return self.job is not None and self.job.state in ("queued", "running")
+
+    @property
+    def expected(self) -> bool:
+        """True while the film will be read by itself soon."""
+        unread = self.can_read and self.answer is None and not self.failure
+        return self.by_itself and unread and not self.running
 
     @property
     def failure(self) -> str:
@@ -56,7 +64,8 @@ def reading_card(timed: ClipTiming) -> ReadingCard:
     answer = first_answer(database(), timed)
     other = _other_stroke(answer, timed)
     if answer is None or not answer.open:
-        return ReadingCard(job, answer, can_read=can_read, other_stroke=other)
+        by_itself = club.reads_films(database())
+        return ReadingCard(job, answer, can_read=can_read, other_stroke=other, by_itself=by_itself)
     cycle, interval = answer.reading.cycle, timed.timing.frame_interval_s
     rate = u95 = None
     if cycle is not None and interval:

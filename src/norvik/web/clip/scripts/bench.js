@@ -15,7 +15,7 @@ import { Proposals } from "./proposals.js";
 import { RemarkDialog } from "./remark.js";
 import { Rope } from "./rope.js";
 import { replaceParts, sentenceOf } from "./parts.js";
-import { showSwimmer } from "./show-swimmer.js";
+import { followReading, showSwimmer } from "./reading.js";
 import { Topics } from "./topics.js";
 import { Tracks } from "./tracks.js";
 import { View } from "./view.js";
@@ -353,6 +353,7 @@ const keyActions = {
 };
 
 connect(keyActions, BENCH_KEYS);
+followReading(() => reload("parts"));
 followLoop(stage);
 const look = new Look(surface, view, press, () => drawing.overlay.draw());
 
