@@ -24,6 +24,7 @@ from norvik.reading.network import JOINTS, LitePose
 from norvik.settings import Settings
 from norvik.store import club, jobs, marks, readings
 from norvik.store.connection import connected
+from norvik.store.readings import Reading
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.first_answer import first_answer
 from norvik.workflow.reading import READ
@@ -44,6 +45,27 @@ def swum(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def clip(client: FlaskClient, settings: Settings, swum: Path, brought_in: BroughtIn) -> int:
     facts = {"view": "side-under", "stroke": "butterfly"}
     return brought_in(settings, [Swimmer("Tilde Vassholm")], (swum, facts))[0]
+
+
+#: What was read of the film, once for all tests that only need the answer.
+_READ: list[tuple[Reading, readings.Poses | None]] = []
+
+
+@pytest.fixture
+def told(client: FlaskClient, clip: int, settings: Settings) -> Reading:
+    """The clip's reading, as its job left it."""
+    with connected(settings.database) as connection:
+        if not _READ:
+            client.post("/clips/1/reading/")
+            found = readings.of_clip(connection, 1)
+            assert found is not None
+            _READ.append((found, readings.poses_of(connection, 1, 1 + 3 * len(JOINTS))))
+        readings.put(connection, 1, *_READ[0])
+    return _READ[0][0]
+
+
+def no_network() -> LitePose:
+    raise ReadingError("The package ai-edge-litert is not installed.")
 
 
 def true_events() -> list[tuple[str, float]]:
@@ -79,9 +101,8 @@ def test_a_film_is_read_shown_and_confirmed(
 
 
 def test_places_of_the_joints_are_kept_in_pixels_of_the_source(
-    client: FlaskClient, clip: int, settings: Settings
+    told: Reading, settings: Settings
 ) -> None:
-    client.post("/clips/1/reading/")
     with connected(settings.database) as connection:
         rows = readings.poses_of(connection, 1, 1 + 3 * len(JOINTS))
     assert rows is not None
@@ -92,9 +113,8 @@ def test_places_of_the_joints_are_kept_in_pixels_of_the_source(
 
 
 def test_the_library_and_the_cutting_page_know_what_was_read(
-    client: FlaskClient, clip: int, settings: Settings
+    client: FlaskClient, told: Reading, settings: Settings
 ) -> None:
-    client.post("/clips/1/reading/")
     assert re.search(r"≈ 5[123] cycles/min", client.get("/library/").text)
     page = client.get("/recordings/1/cut/").text
     assert "Somebody swims here" in page
@@ -111,10 +131,15 @@ def test_the_library_and_the_cutting_page_know_what_was_read(
     assert "Somebody swims here" not in cut
 
 
-def test_a_wrong_stroke_is_asked_about(client: FlaskClient, clip: int, settings: Settings) -> None:
+def test_a_wrong_stroke_is_asked_about(
+    client: FlaskClient, told: Reading, settings: Settings
+) -> None:
+    assert "This looks like" not in client.get("/clips/1/").text
+    wrong = msgspec.structs.replace(told.read_as, stroke="freestyle")
     with connected(settings.database) as connection:
         connection.execute("UPDATE clips SET stroke = 'freestyle'")
-    assert "This looks like butterfly." in client.post("/clips/1/reading/").text
+        readings.put(connection, 1, msgspec.structs.replace(told, read_as=wrong), None)
+    assert "This looks like butterfly." in client.get("/clips/1/").text
 
 
 def test_the_swimmer_who_is_shown_is_read_from_that_frame_on(
@@ -159,10 +184,7 @@ def test_a_film_from_elsewhere_is_not_read_and_says_so(
 def test_without_the_package_the_clip_works_and_says_why(
     client: FlaskClient, clip: int, settings: Settings, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def missing() -> LitePose:
-        raise ReadingError("The package ai-edge-litert is not installed.")
-
-    monkeypatch.setattr(job_module, "LitePose", missing)
+    monkeypatch.setattr(job_module, "LitePose", no_network)
     assert "ai-edge-litert is not installed" in client.post("/clips/1/reading/").text
     assert client.get("/clips/1/").status_code == 200
 
@@ -176,14 +198,16 @@ def test_reading_lets_a_review_copy_go_first(
         assert run_job(settings, job) == job
         assert jobs.by_id(connection, job).state == "queued"
         jobs.ask_cancel(connection, waiting)
+        monkeypatch.setattr(job_module, "LitePose", no_network)
         assert run_job(settings, job) is None
         assert jobs.by_id(connection, job).state == "done"
     assert issubclass(JobGivesWay, Exception)
 
 
 def test_an_idle_machine_reads_what_was_never_read_once(
-    client: FlaskClient, clip: int, settings: Settings
+    client: FlaskClient, clip: int, settings: Settings, monkeypatch: pytest.MonkeyPatch
 ) -> None:
+    monkeypatch.setattr(job_module, "LitePose", no_network)
     queue = JobQueue(settings, run_job, immediate=True)
     with connected(settings.database) as connection:
         club.set_reads_films(connection, False)
