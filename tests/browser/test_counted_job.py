@@ -222,11 +222,8 @@ def judge_and_prescribe(hand: Hand, page: Page) -> None:
         hand.click(page.get_by_role("link", name="Calendar"))
 
 
-def test_the_whole_job_in_few_presses(page: Page, worker: None, tmp_path: Path) -> None:
-    truth = schedule(usual_swim("freestyle", 45, 3), SECONDS).marks(0, SECONDS - 0.1)
-    clip = numbered_clip(tmp_path / "tilde side.mp4", [n / FPS for n in range(FPS * SECONDS)])
-    hand, bench = Hand(page), Bench(page, truth)
-
+def bring_first_clip(hand: Hand, page: Page, clip: Path) -> None:
+    """A new swimmer and the first clip, until its bench stands open."""
     hand.doing = "swimmer and clip"
     hand.click(page.get_by_role("link", name="Add a swimmer"))
     page.get_by_label("Name").fill("Tilde Vassholm")
@@ -238,6 +235,13 @@ def test_the_whole_job_in_few_presses(page: Page, worker: None, tmp_path: Path) 
     page.wait_for_url(re.compile(r"/clips/\d+/$"), timeout=90_000)
     page.wait_for_selector('#bench[data-ready="true"]', timeout=60_000)
 
+
+def test_the_whole_job_in_few_presses(page: Page, worker: None, tmp_path: Path) -> None:
+    truth = schedule(usual_swim("freestyle", 45, 3), SECONDS).marks(0, SECONDS - 0.1)
+    clip = numbered_clip(tmp_path / "tilde side.mp4", [n / FPS for n in range(FPS * SECONDS)])
+    hand, bench = Hand(page), Bench(page, truth)
+
+    bring_first_clip(hand, page, clip)
     end = mark_first_cycles(hand, bench)
     confirm_proposals(hand, bench, end)
     marked = bench.state()["marks"]

@@ -8,7 +8,6 @@ which the first corrections have to take away from the rest.
 from __future__ import annotations
 
 import random
-import re
 from pathlib import Path
 
 import pytest
@@ -31,6 +30,7 @@ from tests.browser.test_counted_job import (
     SECONDS,
     Bench,
     Hand,
+    bring_first_clip,
     judge_and_prescribe,
     measure,
 )
@@ -97,16 +97,7 @@ def test_the_whole_job_when_the_film_reads_itself(
         },
     }
 
-    hand.doing = "swimmer and clip"
-    hand.click(page.get_by_role("link", name="Add a swimmer"))
-    page.get_by_label("Name").fill("Tilde Vassholm")
-    hand.press("Enter")
-    hand.click(page.get_by_role("link", name="Add clips of Tilde"))
-    hand.count[hand.doing] += 2  # the drop area, and the file in the browser's own window
-    page.wait_for_selector('#intake[data-ready="true"]')
-    page.locator("#files").set_input_files(clip)
-    page.wait_for_url(re.compile(r"/clips/\d+/$"), timeout=90_000)
-    page.wait_for_selector('#bench[data-ready="true"]', timeout=60_000)
+    bring_first_clip(hand, page, clip)
     # A film is read when all of it is there, not its first stretch.
     with connected(settings.database) as connection:
         until(page, lambda: clips.by_id(connection, 1).state == "ready")

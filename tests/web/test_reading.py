@@ -20,6 +20,7 @@ from norvik.jobs.report import JobGivesWay
 from norvik.jobs.runner import run_job
 from norvik.model.dials import usual_swim
 from norvik.model.film import Shot, Take, film
+from norvik.model.schedule import schedule
 from norvik.reading.network import JOINTS, LitePose
 from norvik.settings import Settings
 from norvik.store import club, jobs, marks, readings
@@ -69,8 +70,6 @@ def no_network() -> LitePose:
 
 
 def true_events() -> list[tuple[str, float]]:
-    from norvik.model.schedule import schedule
-
     return [(m.event, m.time_s) for m in schedule(TAKE.swim, 6.5).marks(0, 6.5) if m.lane == "arm"]
 
 

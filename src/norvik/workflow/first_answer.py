@@ -65,12 +65,14 @@ class FirstAnswer:
 UNSURE = 0.6
 
 
-def first_answer(connection: sqlite3.Connection, timed: ClipTiming) -> FirstAnswer | None:
-    """None where the film was not read, or nothing of it is left to be confirmed."""
+def first_answer(
+    connection: sqlite3.Connection, timed: ClipTiming, left: Proposed | None = None
+) -> FirstAnswer | None:
+    """None where the film was not read. left: what `proposed` gave, where it is at hand."""
     reading = reading_of(connection, timed)
     if reading is None:
         return None
-    left = proposed(connection, timed)
+    left = proposed(connection, timed) if left is None else left
     together = with_proposed(timed, left)
     if not left.events:
         return FirstAnswer(reading, left, together, (), ())

@@ -11,6 +11,8 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.reading.folded import shares_of
+
 Series = NDArray[np.float64]
 
 #: Own choices, in trunk lengths: by so much the head is higher in cycles with a breath than in
@@ -30,7 +32,7 @@ def front_breaths(
     events: place in a cycle of turn, air and down. always: a breath belongs to every cycle
     (breaststroke); else only where the head comes up more than in the cycles without one.
     """
-    share = np.interp(times_s, openings, numbers, left=np.nan, right=np.nan)
+    share = shares_of(times_s, numbers, openings)
     known = np.isfinite(head)
     lifted: dict[int, float] = {}
     for number in numbers[:-1]:

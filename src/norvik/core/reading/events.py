@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.reading.folded import folded, shares_of
 from norvik.core.reading.phase import Template, likeliest, misfit
 
 Series = NDArray[np.float64]
@@ -28,10 +29,9 @@ _CLOCK, _HURRY = 1.0, 0.5
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """An event at `time_s` (seconds as those of the frames), in which cycle of its limb."""
+    """An event at `time_s` (seconds as those of the frames)."""
 
     event: str
-    cycle: int
     time_s: float
 
 
@@ -90,14 +90,7 @@ def mean_cycle(
     template: Template,
 ) -> MeanCycle:  # fmt: skip
     """limb: shape (frames, 4). numbers, openings: the clock of its cycles. usual: near or far."""
-    share = np.interp(times_s, openings, numbers, left=np.nan, right=np.nan)
-    parts = np.full((_PARTS, limb.shape[1]), np.nan)
-    for n in range(_PARTS):
-        off = np.abs((share - n / _PARTS + 0.5) % 1 - 0.5)
-        near = limb[off <= _REACH]
-        known = np.isfinite(near).sum(axis=0) >= 2
-        if known.any():
-            parts[n, known] = np.nanmedian(near[:, known], axis=0)
+    parts = folded(shares_of(times_s, numbers, openings), limb, _PARTS, _REACH)
     emitted = misfit(parts, usual, template.spread)
     # Three rounds, of which the middle one joins its own beginning.
     way = likeliest(np.concatenate([emitted] * 3)[None], template.steps / _PARTS, _CLOCK, _HURRY)[0]
@@ -120,7 +113,7 @@ def events_of(
             if numbers[0] <= wanted <= numbers[-1]:
                 time_s = float(np.interp(wanted, numbers, openings))
                 if from_s <= time_s <= to_s:
-                    found.append(Found(event, int(number), time_s))
+                    found.append(Found(event, time_s))
     return sorted(found, key=lambda f: f.time_s)
 
 

@@ -11,6 +11,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.reading.folded import folded, shares_of
+
 Series = NDArray[np.float64]
 
 #: Kicks of both feet in one cycle of the arms.
@@ -95,16 +97,10 @@ def _mean(
     """
     if len(numbers) < 4:
         return None
-    share = np.interp(times_s, openings, numbers, left=np.nan, right=np.nan)
-    least = 2
+    shares, least = shares_of(times_s, numbers, openings), 2
     if half is not None:
-        share, least = np.where(np.floor(share) % 2 == half, share, np.nan), 1
-    found = np.full(_PARTS, np.nan)
-    for n in range(_PARTS):
-        near = values[np.abs((share - n / _PARTS + 0.5) % 1 - 0.5) <= _REACH]
-        near = near[np.isfinite(near)]
-        if len(near) >= least:
-            found[n] = np.median(near)
+        shares, least = np.where(np.floor(shares) % 2 == half, shares, np.nan), 1
+    found = folded(shares, values[:, None], _PARTS, _REACH, least)[:, 0]
     known = np.isfinite(found)
     if known.mean() < 0.8:
         return None

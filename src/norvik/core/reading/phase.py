@@ -50,14 +50,13 @@ class Template:
 class PhasePath:
     """phase: cycles since the first frame, growing, shape (frames,); of the near limb.
 
-    lag: cycles by which the far limb is behind it (0 where both move together). fit: how badly
-    the near limb fits in each frame, 0 well. near, far: what each of them was in the frame, shape
-    (frames, 4), nan where it was not seen. total: what the whole way costs a frame.
+    lag: cycles by which the far limb is behind it (0 where both move together). near, far: what
+    each of them was in the frame, shape (frames, 4), nan where it was not seen. total: what the
+    whole way costs a frame.
     """
 
     phase: Series
     lag: float
-    fit: Series
     near: Series
     far: Series
     total: float
@@ -104,8 +103,7 @@ def _path(
     turned = swapped[best][frames, at]
     ones = np.where(turned[:, None], limbs[:, 1], limbs[:, 0])
     others = np.where(turned[:, None], limbs[:, 0], limbs[:, 1])
-    fit = np.where(turned, near[1][frames, at], near[0][frames, at])
-    return PhasePath(way / steps, lags[best], fit, ones, others, float(totals[best]) / len(way))
+    return PhasePath(way / steps, lags[best], ones, others, float(totals[best]) / len(way))
 
 
 def misfit(limb: Series, usual: Series, spread: Series) -> Series:

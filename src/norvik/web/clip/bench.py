@@ -38,6 +38,7 @@ from norvik.workflow.mark import (
     step_back,
     step_on,
 )
+from norvik.workflow.reading import proposed
 
 blueprint = Blueprint("bench", __name__, url_prefix="/clips/<int:clip_id>")
 
@@ -255,9 +256,10 @@ def changed_parts(
 
 def context(timed: ClipTiming, frame: int) -> dict[str, object]:
     """What the page and its parts show; the same for both."""
+    left = proposed(database(), timed)
     can_undo, can_redo = marks.can_undo_redo(database(), timed.clip.id, current_user.id)
     return {
-        **rope_context(timed, frame),
+        **rope_context(timed, frame, left),
         "clip": timed.clip,
         "timed": timed,
         "base": timed.time_base,
@@ -270,7 +272,7 @@ def context(timed: ClipTiming, frame: int) -> dict[str, object]:
         "panel": panel(timed, request.values.get("topic")),
         "hidden": len(hidden_marks(timed)),
         "hidden_stroke": stroke_of_hidden(timed),
-        "reading": reading_card(timed),
+        "reading": reading_card(timed, left),
         "timed_marks": len(timed.marks),
         "best_rhythm": best_rhythms.of_clip(database(), timed.clip.id),
         "can_undo": can_undo,

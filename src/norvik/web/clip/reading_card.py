@@ -12,7 +12,7 @@ from norvik.web.clip.numbers import ArmShares, panel
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.first_answer import FirstAnswer, first_answer
-from norvik.workflow.reading import job_of
+from norvik.workflow.reading import Proposed, job_of
 
 
 @dataclass(frozen=True)
@@ -58,10 +58,11 @@ class ReadingCard:
         return self.can_read and self.answer is None
 
 
-def reading_card(timed: ClipTiming) -> ReadingCard:
+def reading_card(timed: ClipTiming, left: Proposed | None = None) -> ReadingCard:
+    """left: what is still proposed, where it is at hand."""
     job = job_of(database(), timed.clip.id)
     can_read = timed.clip.view in VIEWS and timed.clip.state == "ready"
-    answer = first_answer(database(), timed)
+    answer = first_answer(database(), timed, left)
     other = _other_stroke(answer, timed)
     if answer is None or not answer.open:
         by_itself = club.reads_films(database())

@@ -16,7 +16,7 @@ from norvik.web.clip.rope import LABEL, WIDTH, Lane, lane_rows, lay_out, window_
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.clip_tracks import track_proposals
-from norvik.workflow.reading import proposed
+from norvik.workflow.reading import Proposed, proposed
 
 #: The page looks only a few proposals ahead; each mark brings new ones.
 _MOST_PROPOSALS = 24
@@ -36,8 +36,11 @@ def draw_lane(lane: Lane) -> Drawn:
     return Drawn(Markup(text), f"{crc32(text.encode()):08x}")
 
 
-def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
-    """What the rope shows around a frame, and what the script of the page works with."""
+def rope_context(timed: ClipTiming, frame: int, left: Proposed | None = None) -> dict[str, object]:
+    """What the rope shows around a frame, and what the script of the page works with.
+
+    left: what is still proposed from the film, where it is at hand.
+    """
     base, stroke = timed.time_base, timed.timing.resolved.stroke
     rows = lane_rows(stroke)
     at_s = base.time_of(timed.clamped(frame))
@@ -46,7 +49,7 @@ def rope_context(timed: ClipTiming, frame: int) -> dict[str, object]:
     least = 1 if request.values.get("copy") else LEAST_CYCLES
     usual = propose(timed.timing.resolved, timed.to_s, least)
     # What was seen on the film counts more than the rhythm, a point that was followed most.
-    read = proposed(database(), timed).proposals
+    read = (proposed(database(), timed) if left is None else left).proposals
     proposals = merged(merged(usual, read), track_proposals(database(), timed))
     ordered = proposals
     if request.values.get("order") == "doubt":
