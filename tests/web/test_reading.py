@@ -163,6 +163,17 @@ def test_the_swimmer_who_is_shown_is_read_from_that_frame_on(
     )
 
 
+def test_a_wrong_click_loses_no_proposal(
+    client: FlaskClient, told: Reading, settings: Settings
+) -> None:
+    """Where nobody swims nobody is followed, and what was read before stays."""
+    card = client.post("/clips/1/reading/", data={"frame": 40, "points": "1200,690 1270,700"}).text
+    assert "could not be followed. The proposals from before are kept." in card
+    assert "From the film, not confirmed" in card
+    with connected(settings.database) as connection:
+        assert readings.of_clip(connection, 1) == told
+
+
 def test_a_film_from_elsewhere_is_not_read_and_says_so(
     client: FlaskClient, clip: int, settings: Settings
 ) -> None:

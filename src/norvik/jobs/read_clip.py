@@ -28,7 +28,8 @@ from norvik.workflow.reading import read_as, trust
 
 def read_clip(settings: Settings, job: Job, report: Report) -> None:
     """args: clip_id; where the coach showed the swimmer: frame, and tap (head and hips, x and y in
-    source pixels). What was read before stays when it is cancelled.
+    source pixels). What was read before stays when it is cancelled, or when the swimmer who was
+    shown cannot be followed.
     """
     connection = report.connection
     clip = clips.by_id(connection, job.args["clip_id"])
@@ -67,6 +68,11 @@ def read_clip(settings: Settings, job: Job, report: Report) -> None:
         tapped, told,
     )  # fmt: skip
     found = read_followed(followed, clip.stroke, clip.view)
+    before = readings.of_clip(connection, clip.id)
+    if tapped and not found.events and before is not None and before.events:
+        raise ReadingError(
+            "The swimmer you clicked could not be followed. The proposals from before are kept."
+        )
     parts = swum_parts(followed, clip.view)
     stored = _stored(found, as_read, base.real_s, trust(connection), parts)
     readings.put(connection, clip.id, stored, _packed(followed, factor))
