@@ -42,6 +42,9 @@ NAMES = (
     "timer",
     "ruler",
     "image",
+    "mic",
+    "film",
+    "send",
 )
 OUT = Path(__file__).parent.parent / "src/norvik/web/static/icons/icons.svg"
 

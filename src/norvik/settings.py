@@ -54,6 +54,16 @@ class Settings:
         """Posters and stills; all of it can be made again."""
         return self.data / "pictures"
 
+    @property
+    def films(self) -> Path:
+        """Films that were made to be sent."""
+        return self.data / "films"
+
+    @property
+    def talk_sounds(self) -> Path:
+        """The sound of talks as they are mended just now; all of it can be made again."""
+        return self.data / "talk-sounds"
+
     def film(self, recording_id: int) -> Path:
         """Where the review copy of a recording lies once it is whole."""
         return self.copies / f"{recording_id}.mp4"
@@ -80,6 +90,8 @@ class Settings:
             self.copies,
             self.pictures,
             self.model_films,
+            self.films,
+            self.talk_sounds,
         ):
             folder.mkdir(parents=True, exist_ok=True)
 

@@ -9,10 +9,10 @@ import pytest
 
 SOURCE = Path(__file__).parents[2] / "src" / "norvik"
 OUTER = {"web", "jobs", "store", "footage", "formats", "model", "intake", "workflow", "demo",
-         "commands", "cli", "settings", "catalogue", "storage", "reading"}  # fmt: skip
+         "commands", "cli", "settings", "catalogue", "storage", "reading", "painting"}  # fmt: skip
 #: What the core has, from what rests on nothing to what rests on all before it.
-STAGES = ("errors", "statistics", "distributions", "pool", "strokes", "time", "reading", "frame",
-          "judging", "followup", "prescription")  # fmt: skip
+STAGES = ("errors", "talk", "statistics", "distributions", "pool", "strokes", "time", "reading",
+          "frame", "judging", "followup", "prescription")  # fmt: skip
 #: Package to what it may import of ours.
 ALLOWED = {
     "core": {"core"},
@@ -21,10 +21,21 @@ ALLOWED = {
     "footage": {"core", "footage"},
     "model": {"core", "model"},
     "reading": {"core", "footage", "reading"},
+    "painting": {"core", "workflow", "painting"},
     "store": {"core", "store"},
     "workflow": {"core", "catalogue", "formats", "model", "store", "workflow"},
     "intake": {"core", "footage", "store", "settings", "intake"},
-    "jobs": {"core", "footage", "reading", "store", "storage", "workflow", "settings", "jobs"},
+    "jobs": {
+        "core",
+        "footage",
+        "painting",
+        "reading",
+        "store",
+        "storage",
+        "workflow",
+        "settings",
+        "jobs",
+    },
     "storage": {"core", "store", "settings", "storage"},
     "web": OUTER - {"demo", "commands", "cli"},
     "demo": OUTER - {"commands", "cli", "web"} | {"core"},
@@ -40,6 +51,7 @@ AREAS = {
     "clip": {"shared", "draw", "footage"},
     "footage": {"shared"},
     "reference": {"shared", "draw"},
+    "talk": {"shared"},
     "squad": {"shared"},
     "swimmer": {"shared", "draw"},
 }

@@ -13,6 +13,8 @@ NorvikError                 any refusal that the user can act on
 ├── PoolTestError           what was written down of a pool test cannot be right
 ├── CatalogueError          the shipped tables contradict themselves
 ├── MeasureError            points on a frame that cannot give what they are clicked for
+├── TalkError               a recorded talk, or a change of one, that cannot be
+├── LinkError               a link to a review that cannot be made or sent
 ├── BreathHoldingError      words that may ask for breath-holding
 ├── StoreError              the data folder cannot be used as it is
 ├── NotFoundError           something that was asked for is not there (any more)
@@ -104,3 +106,11 @@ class NotReadyError(NorvikError):
 
 class FrameError(NorvikError):
     """Raised when a frame is named that lies outside of a clip."""
+
+
+class TalkError(NorvikError):
+    """Raised when something of a recorded talk cannot be kept or mended as asked."""
+
+
+class LinkError(NorvikError):
+    """Raised when a link to a review cannot be made or sent: consent, address or day is missing."""

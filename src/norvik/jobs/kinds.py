@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 from norvik.jobs.film_model import FILM_MODEL, film_model
 from norvik.jobs.follow_point import FOLLOW, follow_point
+from norvik.jobs.make_film import make_film
 from norvik.jobs.prepare_recording import OPEN, PREPARE, open_recording, prepare_recording
 from norvik.jobs.read_clip import read_clip
 from norvik.jobs.report import Report
 from norvik.settings import Settings
 from norvik.store.jobs import Job
 from norvik.workflow.reading import READ
+from norvik.workflow.talk.films import MAKE_FILM
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,4 +31,5 @@ KINDS = {
     FILM_MODEL: Kind(film_model, quick=True),
     PREPARE: Kind(prepare_recording, quick=False),
     READ: Kind(read_clip, quick=False),
+    MAKE_FILM: Kind(make_film, quick=False),
 }

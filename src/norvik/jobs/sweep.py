@@ -14,7 +14,7 @@ from pathlib import Path
 
 from norvik.settings import Settings
 from norvik.storage.release import delete_who_left, remove_doomed
-from norvik.store import recordings, swimmer_removal
+from norvik.store import made_films, recordings, swimmer_removal
 from norvik.store.connection import connected
 
 #: A page may still be playing a stretch when the whole copy comes; it changes over in seconds.
@@ -56,6 +56,9 @@ def _orphans(settings: Settings, connection: sqlite3.Connection) -> list[Path]:
             made = re.match(number, path.name)
             if made and int(made.group(1)) not in ids and old(path):
                 found.append(path)
+    kept = made_films.paths(connection)
+    found += [p for p in settings.films.iterdir() if old(p) and settings.relative(p) not in kept]
+    found += [p for p in settings.talk_sounds.iterdir() if old(p)]
     return found
 
 

@@ -55,6 +55,8 @@ from norvik.web.swimmer import (
     speed_steps,
     swimmers,
 )
+from norvik.web.talk import films as talk_films
+from norvik.web.talk import mend, path, record
 
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
@@ -64,6 +66,7 @@ _SCREENS = (
     about_numbers, again, bench, change, clip_files, dial, drawings, reading, stills, timebase,
     tracks,
     drawn, keep, model_films, page, strip, tie,
+    mend, path, record, talk_films,
     causes, gathered, judge, remarks, review, short, squad_sheet,
     lengths, over_time, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,

@@ -13,14 +13,26 @@ from dataclasses import dataclass
 from typing import Literal, TypeVar
 
 from norvik.core.errors import ForbiddenError
-from norvik.store import clips, plans, pool_tests, recordings, reviews, swimmers, swims
+from norvik.store import (
+    clips,
+    made_films,
+    plans,
+    pool_tests,
+    recordings,
+    reviews,
+    swimmers,
+    swims,
+    talks,
+)
 from norvik.store.clips import Clip
+from norvik.store.made_films import MadeFilm
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.recordings import Recording
 from norvik.store.reviews import Review
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
+from norvik.store.talks import Talk
 
 Deed = Literal["see", "change"]
 T = TypeVar("T")
@@ -77,6 +89,16 @@ def pool_test(
     connection: sqlite3.Connection, who: Person, test_id: int, deed: Deed = "see"
 ) -> SwumTest:
     return _load(pool_tests.by_id, connection, who, "pool test", test_id, deed)
+
+
+def talk(connection: sqlite3.Connection, who: Person, talk_id: int, deed: Deed = "see") -> Talk:
+    return _load(talks.by_id, connection, who, "talk", talk_id, deed)
+
+
+def made_film(
+    connection: sqlite3.Connection, who: Person, film_id: int, deed: Deed = "see"
+) -> MadeFilm:
+    return _load(made_films.by_id, connection, who, "film", film_id, deed)
 
 
 def _load(

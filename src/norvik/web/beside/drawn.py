@@ -13,15 +13,16 @@ from norvik.core.errors import MeasureError
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.laid_on import Trunk, swims_to
 from norvik.model.stance import VIEW_OF
+from norvik.painting.overlay import fragment
+from norvik.painting.raster import as_png
 from norvik.store import drawings
 from norvik.store.connection import transaction
 from norvik.store.drawings import StoredDrawing
 from norvik.web.beside.films import paired
 from norvik.web.beside.paths_picture import paths_svg
-from norvik.web.draw.overlay import fragment
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.web.shared.picture_svg import as_png, picture_answer
+from norvik.web.shared.picture_svg import picture_answer
 from norvik.workflow.clip_drawings import TRUNK, Painted
 from norvik.workflow.side_by_side.across import across, size_of
 from norvik.workflow.side_by_side.figure import beside_figure, figure_in_trunks

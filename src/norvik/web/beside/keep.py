@@ -9,13 +9,14 @@ from flask_login import current_user
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.strokes.definitions import event_name
 from norvik.core.time.in_step import CycleEvents
+from norvik.painting.raster import as_png
 from norvik.store import review_pairs
 from norvik.store.review_pairs import LONGEST_CAPTION
 from norvik.web.beside.films import paired
 from norvik.web.beside.pair_pictures import pair_svg, part_jpeg
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.web.shared.picture_svg import as_png, picture_answer
+from norvik.web.shared.picture_svg import picture_answer
 from norvik.workflow.side_by_side.kept_pairs import ShownPair, keep_pair, shown_pairs
 from norvik.workflow.side_by_side.pairing import Pairing
 from norvik.workflow.side_by_side.strip_rows import ROWS, strip_rows

@@ -12,10 +12,10 @@ from flask import url_for
 
 from norvik.core.errors import FootageError
 from norvik.footage.stills import jpeg
+from norvik.painting.raster import as_png
 from norvik.web.beside.films import film_words
 from norvik.web.beside.strip import frame_svg, strip_svg
 from norvik.web.shared.database import database
-from norvik.web.shared.picture_svg import as_png
 from norvik.workflow.side_by_side.kept_pairs import ShownPair, shown_pairs
 
 _PART_WIDE = 640

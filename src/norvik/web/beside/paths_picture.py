@@ -8,8 +8,8 @@ from markupsafe import escape
 
 from norvik.core.frame.geometry import Point
 from norvik.core.strokes.definitions import event_name
+from norvik.painting.overlay import stylesheet
 from norvik.web.beside.films import film_words
-from norvik.web.draw.overlay import stylesheet
 from norvik.web.shared.picture_svg import picture_svg
 from norvik.workflow.side_by_side.paths import PointPath
 

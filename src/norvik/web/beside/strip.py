@@ -12,10 +12,11 @@ from markupsafe import escape
 
 from norvik.core.errors import MarkError
 from norvik.footage.stills import frame_image
+from norvik.painting.overlay import fragments, stylesheet
+from norvik.painting.raster import as_png
 from norvik.web.beside.films import compared, film_words
-from norvik.web.draw.overlay import fragments, stylesheet
 from norvik.web.shared.database import database, settings
-from norvik.web.shared.picture_svg import as_png, image_in, picture_answer, picture_svg
+from norvik.web.shared.picture_svg import image_in, picture_answer, picture_svg
 from norvik.workflow.clip_drawings import drawings_of
 from norvik.workflow.side_by_side.across import size_of
 from norvik.workflow.side_by_side.film import Film

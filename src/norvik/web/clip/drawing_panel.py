@@ -10,10 +10,10 @@ from norvik.core.frame.drawings import KINDS, STYLES
 from norvik.core.frame.lens import Straightness
 from norvik.core.frame.measures import MEASURES, Measure, take
 from norvik.core.judging.coaching_model import Band
+from norvik.painting.overlay import fragment
 from norvik.store import cameras, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
-from norvik.web.draw.overlay import fragment
 from norvik.web.shared.database import database
 from norvik.web.shared.filters import good_range, limit_source
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written

@@ -12,6 +12,7 @@ from flask_login import current_user
 from norvik.core.errors import MeasureError
 from norvik.core.frame.measures import MEASURES, take
 from norvik.core.frame.references import Plane, Scale, horizon_of
+from norvik.painting.overlay import fragment
 from norvik.store import cameras, drawings, references
 from norvik.web.clip.drawing_forms import (
     changed_by_form,
@@ -22,7 +23,6 @@ from norvik.web.clip.drawing_forms import (
     typed_number,
 )
 from norvik.web.clip.drawing_panel import lens_words, name_of, panel, value_of
-from norvik.web.draw.overlay import fragment
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.workflow import lens_check

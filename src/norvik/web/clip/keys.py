@@ -81,6 +81,13 @@ KEY_GROUPS = (
         ),
     ),
     (
+        "Talk",
+        (
+            ("Shift T", "record a talk over the film; pause"),
+            ("Page Down, Up", "next, previous point of the review"),
+        ),
+    ),
+    (
         "Marks and timeline",
         (
             ("[  ]", "previous, next mark"),

@@ -17,11 +17,12 @@ from norvik.core.errors import FootageError, MeasureError, NotFoundError
 from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.on_frame import Rule
 from norvik.footage.stills import frame_image, jpeg, source_image
+from norvik.painting.overlay import fragments, stylesheet
+from norvik.painting.raster import as_png
 from norvik.store import stills
-from norvik.web.draw.overlay import fragments, stylesheet
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, settings
-from norvik.web.shared.picture_svg import as_png, image_in, picture_answer, picture_svg
+from norvik.web.shared.picture_svg import image_in, picture_answer, picture_svg
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size
 from norvik.workflow.clip_stills import caption_of, series, where_of
 from norvik.workflow.clip_timing import ClipTiming, time_clip

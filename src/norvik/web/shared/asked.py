@@ -9,12 +9,14 @@ from flask_login import current_user
 
 from norvik.core.errors import NotReadyError
 from norvik.store.clips import Clip
+from norvik.store.made_films import MadeFilm
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.recordings import Recording
 from norvik.store.reviews import Review
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
+from norvik.store.talks import Talk
 from norvik.web.shared.database import database
 from norvik.workflow import access
 from norvik.workflow.access import Deed, Person
@@ -93,3 +95,11 @@ def swim(swim_id: int) -> Swim:
 
 def pool_test(test_id: int) -> SwumTest:
     return access.pool_test(database(), person(), test_id, deed())
+
+
+def talk(talk_id: int) -> Talk:
+    return access.talk(database(), person(), talk_id, deed())
+
+
+def made_film(film_id: int) -> MadeFilm:
+    return access.made_film(database(), person(), film_id, deed())

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import base64
-from pathlib import Path
 
 import numpy as np
-import resvg_py
-from flask import Response, current_app, request
+from flask import Response, request
 from numpy.typing import NDArray
 
 from norvik.footage.stills import jpeg
@@ -32,13 +30,6 @@ def image_in(image: NDArray[np.uint8], size: tuple[int, int]) -> str:
     return (
         f'<image width="{size[0]}" height="{size[1]}" preserveAspectRatio="none" '
         f'href="data:image/jpeg;base64,{data}"/>'
-    )
-
-
-def as_png(svg: str) -> bytes:
-    font = Path(str(current_app.static_folder)) / "fonts/atkinson-hyperlegible-next-bold.ttf"
-    return bytes(
-        resvg_py.svg_to_bytes(svg_string=svg, font_files=[str(font)], skip_system_fonts=True)
     )
 
 

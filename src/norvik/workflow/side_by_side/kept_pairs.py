@@ -63,7 +63,7 @@ def shown_pairs(connection: sqlite3.Connection, review_id: int) -> list[ShownPai
         films = films_of(connection, kept)
         if films is not None:
             rows = _rows(kept, films)
-            if _later_first(*films):
+            if later_first(*films):
                 films = films[1], films[0]
                 rows = [
                     StripRow(r.name, r.frames[::-1], r.seconds[::-1], r.after[::-1]) for r in rows
@@ -72,7 +72,7 @@ def shown_pairs(connection: sqlite3.Connection, review_id: int) -> list[ShownPai
     return found
 
 
-def _later_first(one: Film, other: Film) -> bool:
+def later_first(one: Film, other: Film) -> bool:
     """Was the second film of the same swimmer made on an earlier day?"""
     return (
         one.clip is not None

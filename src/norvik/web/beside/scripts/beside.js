@@ -8,6 +8,8 @@ import { CycleRope } from "./beside-rope.js";
 import { Drawn } from "./beside-drawn.js";
 import { Keeping } from "./beside-keep.js";
 import { chooseByKeys } from "./beside-choose.js";
+import { TALK_KEYS, talkActions } from "./talk-bar.js";
+import { talkBeside } from "./talk-on-page.js";
 
 const root = document.getElementById("beside");
 const host = document.getElementById("films");
@@ -318,6 +320,10 @@ async function bySound() {
   tell(said.sentence);
 }
 
+// ---- the talk ----
+
+const talk = talkBeside({ root, films, host, blend, player, lead, token, tell, drawn: () => drawn });
+
 // ---- keys ----
 
 const transport = transportActions(lead);
@@ -376,9 +382,11 @@ const actions = {
   strip: () => document.querySelector("[data-strip]")?.click(),
   closer: (by) => places.zoom(0, by > 0 ? 1.25 : 0.8),
   whole: () => places.films.forEach((_, n) => places.whole(n)),
+  ...talkActions(() => talk),
 };
 connect(actions, {
   ...TRANSPORT_KEYS,
+  ...TALK_KEYS,
   "Shift+ArrowLeft": ["other-step", -1],
   "Shift+ArrowRight": ["other-step", 1],
   "Ctrl+ArrowLeft": ["third-step", -1],

@@ -1,9 +1,11 @@
 // Which key of the bench does what: the name of an action, and what it is given.
 
+import { TALK_KEYS } from "./talk-bar.js";
 import { TRANSPORT_KEYS } from "./transport.js";
 
 export const BENCH_KEYS = {
   ...TRANSPORT_KEYS,
+  ...TALK_KEYS,
   f: ["next"],
   v: ["breath"],
   Enter: ["confirm"],

@@ -16,6 +16,8 @@ import { RemarkDialog } from "./remark.js";
 import { Rope } from "./rope.js";
 import { replaceParts, sentenceOf } from "./parts.js";
 import { followReading, showSwimmer } from "./reading.js";
+import { talkActions } from "./talk-bar.js";
+import { talkOnBench } from "./talk-on-page.js";
 import { Topics } from "./topics.js";
 import { Tracks } from "./tracks.js";
 import { View } from "./view.js";
@@ -338,6 +340,7 @@ const actions = {
   topic: (_, button) => topics.choose(button.dataset.topic),
   "rate-unit": () => topics.turnRate(),
   "plus-minus": () => topics.turnPlusMinus(),
+  ...talkActions(() => talk),
 };
 
 function breathEvent(event) {
@@ -367,6 +370,10 @@ async function keepStill() {
   const html = await drawing.post("POST", "../stills/", { frame: await stage.settled() });
   tell(html ?? "No connection: the still was not saved. Try again.", html === null);
 }
+
+// ---- the talk ----
+
+const talk = talkOnBench({ root, stage, drawing, token, tell });
 
 // ---- the time base ----
 

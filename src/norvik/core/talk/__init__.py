@@ -1,0 +1,1 @@
+"""A talk over films: what was seen while the coach spoke, as a score beside the sound."""

@@ -1,0 +1,41 @@
+// What is seen on a page with films, told alike for all of them.
+
+/** How a film lies in its box: the box's size, then the matrix from source pixels into it. */
+export function placeOf(box, svg) {
+  const rect = box.getBoundingClientRect();
+  const m = svg.getScreenCTM();
+  return [rect.width, rect.height, m.a, m.b, m.c, m.d, m.e - rect.left, m.f - rect.top];
+}
+
+/** Reads the drawings in an SVG only when they have changed. */
+export class InkReader {
+  constructor(svg) {
+    this.svg = svg;
+    this.stale = true;
+    this.inks = [];
+    new MutationObserver(() => {
+      this.stale = true;
+    }).observe(svg, { childList: true, subtree: true, attributes: true });
+  }
+
+  read() {
+    if (this.stale) {
+      this.stale = false;
+      this.inks = [...this.svg.children].filter((part) => !part.classList.contains("handle")).map(written);
+    }
+    return this.inks;
+  }
+}
+
+/** A drawing without what only the page needs. */
+function written(part) {
+  const copy = part.cloneNode(true);
+  for (const one of [copy, ...copy.querySelectorAll("*")]) {
+    one.classList.remove("chosen");
+    if (!one.getAttribute("class")) one.removeAttribute("class");
+    one.removeAttribute("data-drawing");
+    one.removeAttribute("style");
+    one.removeAttribute("xmlns");
+  }
+  return copy.outerHTML.replaceAll(' xmlns="http://www.w3.org/2000/svg"', "");
+}
