@@ -28,7 +28,8 @@ OTHER = {"model": "freestyle-side-under-well-30-60-1", "size": [1280, 720]}
 
 def test_what_is_seen_is_what_was_done_by_then() -> None:
     score = Score([
-        [0, "stage", "over", [ONE, OTHER]], [0, "frame", 0, 10], [0, "place", 0, [640, 360, 1, 0, 0, 1, 0, 0]],
+        [0, "stage", "over", [ONE, OTHER]], [0, "frame", 0, 10],
+        [0, "place", 0, [640, 360, 1, 0, 0, 1, 0, 0]],
         [40, "speed", 0.25, 1], [40, "frame", 0, 11], [80, "frame", 1, 7], [90, "blend", 0.3],
         [100, "ink", 0, [4, 5]], [120, "spot", 1, 0.5, 0.25], [150, "spot", -1], [200, "end"],
     ])  # fmt: skip
@@ -62,7 +63,8 @@ def test_another_stage_begins_with_nothing_drawn() -> None:
         [], [0], [0, "jump"], [-1, "end"], [float("nan"), "end"], [0, "frame", 0, 1.5],
         [0, "frame", 3, 1], [0, "frame", 0, -1], [0, "frame", 0, True], [0, "blend", 1.1],
         [0, "stage", "above", [ONE]], [0, "stage", "beside", []], [0, "stage", "beside", [ONE] * 4],
-        [0, "stage", "beside", [{"size": [1, 1]}]], [0, "stage", "beside", [{"clip": "3", "size": [1, 1]}]],
+        [0, "stage", "beside", [{"size": [1, 1]}]],
+        [0, "stage", "beside", [{"clip": "3", "size": [1, 1]}]],
         [0, "place", 0, [1, 2, 3]], [0, "place", 0, [0, 360, 1, 0, 0, 1, 0, 0]],
         [0, "ink", 0, ["<g/>"]], [0, "ink", 0, list(range(401))], [0, "about", "fault", 3, "x"],
         [0, "about", "fault", "x", "y" * 301], [0, "spot", 0, 3, 0], [4 * 3600 * 1000, "end"],
@@ -77,7 +79,7 @@ ROW = laid([Piece(1), Piece(2, 500, 1500)], {1: 2000.0, 2: 9000.0})
 
 
 def test_pieces_lie_one_after_the_other() -> None:
-    assert ROW == [Laid(1, 0, 2000, 0), Laid(2, 500, 1500, 2000)]
+    assert list(ROW) == [Laid(1, 0, 2000, 0), Laid(2, 500, 1500, 2000)]
     assert length_of(ROW) == 3000
     assert place_of(ROW, 2250) == (ROW[1], 750)
     assert place_of(ROW, 99_000) == (ROW[1], 1500)
@@ -142,7 +144,8 @@ def test_chapters_come_from_what_was_spoken_of() -> None:
     row = laid([Piece(1), Piece(2)], {1: 4000.0, 2: 6000.0})
     found = chapters(row, abouts, {})
     assert [(c.at_ms, c.to_ms, c.words) for c in found] == [
-        (0, 1900, "Long glide"), (1900, 5400, "Dropped elbow"), (5400, 10_000, "Late kick")]  # fmt: skip
+        (0, 1900, "Long glide"), (1900, 5400, "Dropped elbow"), (5400, 10_000, "Late kick"),
+    ]  # fmt: skip
     # Its own words go with it through a cut.
     shorter = laid(without(row, 0, 300), {1: 4000.0, 2: 6000.0})
     named = chapters(shorter, abouts, {(1, 1900.0): "Your elbow"})

@@ -13,12 +13,13 @@ from flask.testing import FlaskClient
 from norvik.core.followup.length_log import Length
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
 from norvik.settings import Settings
-from norvik.store import plans, pool_tests, swims
+from norvik.store import clips, made_films, plans, pool_tests, swims, talks
 from norvik.store.connection import connected
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
 from norvik.workflow import access
+from norvik.workflow.review_judgement import review_of
 from tests.conftest import BroughtIn
 
 WEB = Path(__file__).parents[2] / "src" / "norvik" / "web"
@@ -31,6 +32,8 @@ NAMED = {
     "swim_id": "swim",
     "swimmer_id": "swimmer",
     "test_id": "pool test",
+    "talk_id": "talk",
+    "film_id": "film",
 }
 #: Removed swimmers are loaded by a door of their own: nothing of them is shown.
 REMOVED = {"swimmers.restore", "swimmers.delete"}
@@ -66,6 +69,9 @@ def things(
             pool=Pool(Fraction(25)), entries={"seconds": (98.0, 99.5, 101.0)},
         )  # fmt: skip
         pool_tests.add(connection, swum)
+        review = review_of(connection, clips.by_id(connection, 1))
+        talks.add(connection, review.id, None)
+        made_films.put(connection, {"what": "clip"}, review.id, 1, "films/x.mp4", 1.0, 1)
 
 
 def test_one_table_decides_for_every_route(
@@ -96,7 +102,8 @@ def test_one_table_decides_for_every_route(
 
 
 def test_views_load_by_the_door_alone() -> None:
-    stores = {"clips", "plans", "pool_tests", "recordings", "reviews", "swimmers", "swims"}
+    stores = {"clips", "made_films", "plans", "pool_tests", "recordings", "reviews", "swimmers",
+              "swims", "talks"}  # fmt: skip
     for path in WEB.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text("utf-8"))):
             past = (

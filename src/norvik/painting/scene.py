@@ -98,8 +98,10 @@ class ScenePainter:
                 _spot(part, lying.in_cell(seen.spot[1], seen.spot[2]))
             if seen.layout == "beside" or n == 0:
                 titles = [f.title for f in seen.films] if seen.layout != "beside" else [film.title]
-                _lay(part, _line(" · ".join(t for t in titles if t), speed_words(seen), cell.width,
-                                 cell.height, self.shape.height))  # fmt: skip
+                words = " · ".join(t for t in titles if t)
+                below = min(cell.height, lying.box[3] + _line_height(self.shape.height))
+                _lay(part[:below], _line(words, speed_words(seen), cell.width, below,
+                                         self.shape.height))  # fmt: skip
         return out
 
     def _picture(self, film: FilmShown, cell: Cell, lying: Lying) -> Image:
@@ -193,10 +195,14 @@ def speed_words(seen: Seen) -> str:
     return f"{part} of real time" if seen.speed < 1 else f"{part} times real time"
 
 
+def _line_height(whole: int) -> int:
+    return round(_LINE * max(1.0, whole / 900))
+
+
 @lru_cache(maxsize=64)
 def _line(left: str, right: str, width: int, height: int, whole: int) -> Image:
     """What a film is and how fast it plays, on the lower edge of its cell."""
-    size = _LINE * 0.5 * max(1.0, whole / 900)
+    size = _line_height(whole) / 2
     base = height - size * 0.7
     words = "".join(
         f'<text x="{x:.1f}" y="{base:.1f}" font-size="{size:.1f}" text-anchor="{anchor}" '

@@ -13,7 +13,7 @@ from norvik.core.talk.chapters import tied
 from norvik.core.talk.pieces import length_of, without
 from norvik.footage.talk_sound import Samples, evened, silent_ends, voice, write_sound
 from norvik.formats.captions_vtt import read_captions, write_captions
-from norvik.store import swimmers, talks
+from norvik.store import talks
 from norvik.store.talks import Talk
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, settings
@@ -37,7 +37,7 @@ def show(talk_id: int) -> ResponseReturnValue:
     return render_template(
         "talk/mend.html",
         review=review,
-        swimmer=swimmers.by_id(database(), review.swimmer_id) if review.swimmer_id else None,
+        swimmer=asked.swimmer(review.swimmer_id) if review.swimmer_id else None,
         **_lists(talk),
     )
 
@@ -58,7 +58,7 @@ def parts(talk_id: int) -> ResponseReturnValue:
 
 
 def _parts(talk: Talk, said: str = "") -> ResponseReturnValue:
-    now = talks.by_id(database(), talk.id)
+    now = asked.talk(talk.id)
     return render_template("talk/_parts.html", said=said, **_lists(now))
 
 
@@ -118,7 +118,7 @@ def trim(talk_id: int) -> ResponseReturnValue:
     kept = without(row, length_of(row) - behind, length_of(row)) if behind >= 100 else None
     if kept is not None:
         talks.set_pieces(database(), talk.id, kept)
-        row = row_of(database(), talks.by_id(database(), talk.id))
+        row = row_of(database(), asked.talk(talk.id))
     if before >= 100:
         talks.set_pieces(database(), talk.id, without(row, 0, before))
     return _parts(talk, f"{(before + behind) / 1000:.1f} s of silence cut off.")

@@ -35,8 +35,10 @@ def bit(talk_id: int, take_id: int, n: int) -> ResponseReturnValue:
         inks = msgspec.json.decode(form.get("inks", "{}"))
     except msgspec.DecodeError as error:
         raise TalkError("This piece of the recording cannot be read. Reload the page.") from error
-    arrived = Bit(
-        n, sound.read() if sound else b"", deeds, inks, form.get("until", 0.0, type=float)
-    )
+    data = b""
+    if sound is not None:
+        data = sound.read()
+        sound.close()
+    arrived = Bit(n, data, deeds, inks, form.get("until", 0.0, type=float))
     new = record.take_bit(database(), talk, take_id, arrived, asked.clip)
     return jsonify(kept=n, new=new, length=talks.take(database(), talk_id, take_id).length_ms)
