@@ -19,6 +19,7 @@ _COMMANDS = {
     "demo": ("serving", "demo"),
     "demo-film": ("serving", "demo_film"),
     "judge": ("answering", "judge"),
+    "mail": ("mail", "mail"),
     "prescribe": ("answering", "prescribe_command"),
     "probe": ("footage", "probe"),
     "read": ("reading", "read"),

@@ -64,6 +64,11 @@ class Settings:
         """The sound of talks as they are mended just now; all of it can be made again."""
         return self.data / "talk-sounds"
 
+    @property
+    def mails(self) -> Path:
+        """What the simulated mail server was given."""
+        return self.data / "mails"
+
     def film(self, recording_id: int) -> Path:
         """Where the review copy of a recording lies once it is whole."""
         return self.copies / f"{recording_id}.mp4"

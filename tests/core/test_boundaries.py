@@ -52,6 +52,8 @@ AREAS = {
     "footage": {"shared"},
     "reference": {"shared", "draw"},
     "talk": {"shared"},
+    "send": {"shared"},
+    "link": {"clip", "draw", "footage", "shared"},
     "squad": {"shared"},
     "swimmer": {"shared", "draw"},
 }

@@ -14,6 +14,7 @@ from contextlib import contextmanager
 import click
 import waitress
 
+from norvik.commands.mail import simulated_mail
 from norvik.demo.people import SIGN_IN
 from norvik.demo.seed import film_the_rest, make_demo_data
 from norvik.jobs.worker import run_worker
@@ -57,7 +58,13 @@ def demo(port: int) -> None:
     settings = Settings.from_environment()
     _refuse_taken_port("127.0.0.1", port)
     make_demo_data(settings, lambda doing: click.echo(doing))
-    with _beside(settings, "worker", "--with-parent"), _beside(settings, "demo-film"):
+    with (
+        _beside(settings, "worker", "--with-parent"),
+        _beside(settings, "demo-film"),
+        simulated_mail(settings) as mail_server,
+    ):
+        # No mail of the demo leaves this computer, unless somebody names a server.
+        os.environ.setdefault("NORVIK_SMTP", mail_server)
         click.echo(f"Sign in as {SIGN_IN[0]} with the password {SIGN_IN[1]}")
         _serve(settings, "127.0.0.1", port, demo=True)
 

@@ -21,7 +21,7 @@ Cue = tuple[float, float, str]
 def write_captions(cues: Iterable[Cue]) -> str:
     """A WebVTT file in time order; where two overlap, the earlier ends where the next begins."""
     ordered = sorted(cues)
-    ends = [cue[0] for cue in ordered[1:]] + [float("inf")]
+    ends = [cue[0] for cue in ordered[1:]] + [float("inf")][: len(ordered)]
     return write_chapters(
         Chapter(a / 1000, min(b, end) / 1000, words)
         for (a, b, words), end in zip(ordered, ends, strict=True)

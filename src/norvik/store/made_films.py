@@ -73,3 +73,11 @@ def put(
 
 def paths(connection: sqlite3.Connection) -> set[str]:
     return {row[0] for row in connection.execute("SELECT path FROM made_films")}
+
+
+def of_review(connection: sqlite3.Connection, review_id: int) -> list[MadeFilm]:
+    """Newest first."""
+    rows = connection.execute(
+        f"SELECT {_COLUMNS} FROM made_films WHERE review_id = ? ORDER BY id DESC", (review_id,)
+    )
+    return [_film(row) for row in rows]

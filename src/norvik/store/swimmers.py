@@ -15,7 +15,8 @@ class Swimmer:
     """pain: body parts that hurt or were injured. kit: what the swimmer owns. minor: under age.
 
     schools: question id to school id; a missing one is the default school. leave_by, leave_on: who
-    allowed on which day to show the swimmer beside others; both empty where nobody did.
+    allowed on which day to show the swimmer beside others; both empty where nobody did. email,
+    guardian_email: where links go; sending_by, sending_on: who allowed that on which day.
     """
 
     name: str
@@ -28,6 +29,10 @@ class Swimmer:
     minor: bool = False
     leave_by: str = ""
     leave_on: str = ""
+    email: str = ""
+    guardian_email: str = ""
+    sending_by: str = ""
+    sending_on: str = ""
     id: int = 0
 
     @property
@@ -36,7 +41,10 @@ class Swimmer:
         return bool(self.leave_by and self.leave_on)
 
 
-_COLUMNS = "id, name, level, usual_breath, aim, pain, kit, schools, minor, leave_by, leave_on"
+_COLUMNS = (
+    "id, name, level, usual_breath, aim, pain, kit, schools, minor, leave_by, leave_on, email, "
+    "guardian_email, sending_by, sending_on"
+)
 
 
 def _swimmer(row: sqlite3.Row) -> Swimmer:
@@ -52,6 +60,10 @@ def _swimmer(row: sqlite3.Row) -> Swimmer:
         minor=bool(row["minor"]),
         leave_by=row["leave_by"],
         leave_on=row["leave_on"],
+        email=row["email"],
+        guardian_email=row["guardian_email"],
+        sending_by=row["sending_by"],
+        sending_on=row["sending_on"],
     )
 
 
@@ -67,6 +79,10 @@ def _values(swimmer: Swimmer) -> tuple[str | int, ...]:
         int(swimmer.minor),
         swimmer.leave_by,
         swimmer.leave_on,
+        swimmer.email,
+        swimmer.guardian_email,
+        swimmer.sending_by,
+        swimmer.sending_on,
     )
 
 
@@ -75,7 +91,8 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
     swimmer = replace(swimmer, schools=swimmer.schools or club.approach(connection))
     row = connection.execute(
         "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools, minor, "
-        "leave_by, leave_on) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "leave_by, leave_on, email, guardian_email, sending_by, sending_on) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         _values(swimmer),
     ).fetchone()
     return int(row["id"])
@@ -84,7 +101,8 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
 def update(connection: sqlite3.Connection, swimmer: Swimmer) -> None:
     connection.execute(
         "UPDATE swimmers SET name = ?, level = ?, usual_breath = ?, aim = ?, pain = ?, kit = ?, "
-        "schools = ?, minor = ?, leave_by = ?, leave_on = ? WHERE id = ?",
+        "schools = ?, minor = ?, leave_by = ?, leave_on = ?, email = ?, guardian_email = ?, "
+        "sending_by = ?, sending_on = ? WHERE id = ?",
         (*_values(swimmer), swimmer.id),
     )
 

@@ -39,8 +39,11 @@ from norvik.web.footage import (
     trash,
     uploads,
 )
+from norvik.web.link import page as link_page
 from norvik.web.reference import drills, strokes
 from norvik.web.review import causes, gathered, judge, remarks, review, short, squad_sheet
+from norvik.web.send import links as send_links
+from norvik.web.send import mail as send_mail
 from norvik.web.shared import errors, security, undo
 from norvik.web.shared.database import close_connection, held
 from norvik.web.shared.filters import register_filters
@@ -67,6 +70,7 @@ _SCREENS = (
     tracks,
     drawn, keep, model_films, page, strip, tie,
     mend, path, record, talk_films,
+    link_page, send_links, send_mail,
     causes, gathered, judge, remarks, review, short, squad_sheet,
     lengths, over_time, plans, pool_tests, progress, rhythm, speed_steps, swimmers,
     drills, strokes, undo,
@@ -106,7 +110,9 @@ def create_app(
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
     areas.init_app(app)
-    CSRFProtect(app)
+    csrf = CSRFProtect(app)
+    # The token in the address is the key; there is no account whose session could be abused.
+    csrf.exempt(link_page.blueprint)
     app.teardown_appcontext(close_connection)
     auth.init_app(app)
     security.init_app(app)

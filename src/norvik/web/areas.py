@@ -12,7 +12,19 @@ from flask import Flask, Response, send_from_directory
 from jinja2 import ChoiceLoader, FileSystemLoader
 from werkzeug.exceptions import NotFound
 
-AREAS = ("footage", "clip", "beside", "review", "talk", "swimmer", "squad", "reference", "account")
+AREAS = (
+    "footage",
+    "clip",
+    "beside",
+    "review",
+    "talk",
+    "send",
+    "link",
+    "swimmer",
+    "squad",
+    "reference",
+    "account",
+)
 _HERE = Path(__file__).parent
 
 

@@ -62,7 +62,10 @@ def init_app(app: Flask) -> None:
 
     @app.before_request
     def ask_to_sign_in() -> ResponseReturnValue | None:
-        if request.endpoint in _OPEN or current_user.is_authenticated:
+        # What a link opens is asked for there, by its token and by nothing else.
+        if request.endpoint in _OPEN or request.blueprint == "link":
+            return None
+        if current_user.is_authenticated:
             return None
         return manager.unauthorized()
 

@@ -9,7 +9,16 @@ from datetime import date
 from flask import Blueprint, render_template, url_for
 from flask.typing import ResponseReturnValue
 
-from norvik.store import clips, jobs, library, readings, remarks, reviews, swimmers
+from norvik.store import (
+    clips,
+    jobs,
+    library,
+    readings,
+    remarks,
+    review_links,
+    reviews,
+    swimmers,
+)
 from norvik.store.library import ClipFilter
 from norvik.web.shared.database import database
 from norvik.workflow.due import due
@@ -49,7 +58,13 @@ _SHOWN = 30
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
     today = date.today()
-    return render_template("today/page.html", due=due(database(), today), today=today, **context())
+    return render_template(
+        "today/page.html",
+        due=due(database(), today),
+        today=today,
+        answers=review_links.unseen(database()),
+        **context(),
+    )
 
 
 @blueprint.get("/today/list")

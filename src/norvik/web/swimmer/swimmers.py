@@ -10,7 +10,7 @@ from flask import Blueprint, jsonify, redirect, render_template, request, url_fo
 from flask.typing import ResponseReturnValue
 from flask_wtf import FlaskForm
 from wtforms import BooleanField, RadioField, SelectChoice, StringField
-from wtforms.validators import DataRequired, Length
+from wtforms.validators import DataRequired, Length, Regexp
 
 from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError, NotFoundError
@@ -52,6 +52,14 @@ def _choices(words: Iterable[str]) -> list[SelectChoice]:
     return [SelectChoice(word, word) for word in words]
 
 
+_MAIL = [
+    Length(max=120, message="An address has at most 120 letters."),
+    Regexp(
+        r"^$|^[^@\s<>\"]+@[^@\s<>\"]+$", message="An e-mail address looks like name@club.example."
+    ),
+]
+
+
 class SwimmerForm(FlaskForm):
     name = StringField(
         "Name",
@@ -76,6 +84,12 @@ class SwimmerForm(FlaskForm):
     minor = BooleanField("under 18: a guardian has consented")
     leave_by = StringField(
         "May be shown beside other swimmers: who allowed it",
+        validators=[Length(max=80, message="Keep the name under 80 letters.")],
+    )
+    email = StringField("E-mail, for links to reviews", validators=_MAIL)
+    guardian_email = StringField("Guardian's e-mail (under 18)", validators=_MAIL)
+    sending_by = StringField(
+        "Links to reviews may be sent: who allowed it",
         validators=[Length(max=80, message="Keep the name under 80 letters.")],
     )
     pain = Checks("Pain and injuries", choices=_choices(BODY_PARTS))
@@ -232,6 +246,7 @@ def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValu
 def _from_form(form: SwimmerForm, before: Swimmer | None) -> Swimmer:
     leave_by = (form.leave_by.data or "").strip()
     today = date.today().isoformat() if leave_by else ""
+    sending_by = (form.sending_by.data or "").strip()
     return Swimmer(
         id=before.id if before else 0,
         name=(form.name.data or "").strip(),
@@ -244,4 +259,14 @@ def _from_form(form: SwimmerForm, before: Swimmer | None) -> Swimmer:
         minor=bool(form.minor.data),
         leave_by=leave_by,
         leave_on=before.leave_on if before and before.leave_by == leave_by else today,
+        email=(form.email.data or "").strip(),
+        guardian_email=(form.guardian_email.data or "").strip(),
+        sending_by=sending_by,
+        sending_on=(
+            before.sending_on
+            if before and before.sending_by == sending_by
+            else date.today().isoformat()
+            if sending_by
+            else ""
+        ),
     )

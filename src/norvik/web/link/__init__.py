@@ -1,0 +1,1 @@
+"""What a swimmer sees behind a link, on a phone, without an account."""

@@ -1,0 +1,197 @@
+"""Links to a review: made, copied, counted, taken back; and the list of a whole evening."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from datetime import date, timedelta
+from urllib.parse import urljoin
+
+import segno
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from flask_login import current_user
+
+from norvik.core.errors import LinkError
+from norvik.store import review_links, reviews
+from norvik.store.made_films import MadeFilm
+from norvik.store.review_links import LinkAnswer, ReviewLink
+from norvik.store.swimmers import Swimmer
+from norvik.web.shared import asked
+from norvik.web.shared.database import database
+from norvik.web.shared.language import day, times
+from norvik.workflow.review_judgement import judge_review
+from norvik.workflow.send.links import (
+    DAYS,
+    Receiver,
+    films_to_send,
+    make_link,
+    receiver_of,
+)
+from norvik.workflow.send.mail import words_for
+
+blueprint = Blueprint("send", __name__)
+
+#: Reviews of the last days stand on the list of an evening.
+_EVENING_DAYS = 14
+_FILM_NAMES = {"talk": "Talk", "clip": "Clip with its drawings", "cycle": "One cycle",
+               "pair": "Side by side"}  # fmt: skip
+_SHAPES = {"wide": "for a screen", "tall": "for a phone"}
+
+
+def page_address(link: ReviewLink) -> str:
+    """Where a link leads, in full. NORVIK_ADDRESS: how Norvik is reached from outside."""
+    path = url_for("link.show", token=link.token)
+    return urljoin(os.environ.get("NORVIK_ADDRESS") or request.url_root, path)
+
+
+def film_words(film: MadeFilm) -> str:
+    kind = _FILM_NAMES.get(str(film.made_of.get("what")), "Film")
+    return f"{kind}, {_SHAPES.get(str(film.made_of.get('shape')), '')}".rstrip(", ")
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """A link as the coach sees it. words: to copy."""
+
+    link: ReviewLink
+    address: str
+    words: str
+    opens: bool
+    film: str
+
+
+def _shown(link: ReviewLink, swimmer: Swimmer, films: dict[int, str]) -> Shown:
+    address = page_address(link)
+    return Shown(
+        link, address, text_of(link, swimmer), link.opens(date.today().isoformat()),
+        films.get(link.film_id or 0, ""),
+    )  # fmt: skip
+
+
+def text_of(link: ReviewLink, swimmer: Swimmer) -> str:
+    return words_for(
+        swimmer, receiver_of(swimmer), page_address(link), day(link.valid_until), current_user.name
+    )
+
+
+@blueprint.get("/reviews/<int:review_id>/send/")
+def show(review_id: int) -> ResponseReturnValue:
+    """The links of a review, and making one."""
+    judged = asked.judged_review(review_id)
+    films = films_to_send(database(), review_id)
+    named = {f.id: film_words(f) for f in films}
+    found = [
+        _shown(x, judged.swimmer, named) for x in review_links.of_review(database(), review_id)
+    ]
+    return render_template(
+        "send/page.html",
+        judged=judged,
+        review=judged.review,
+        clip=judged.clips[0].clip if judged.clips else None,
+        links=found,
+        films=[(f.id, film_words(f)) for f in films],
+        receiver=receiver_of(judged.swimmer),
+        days=DAYS,
+        can_mail=bool(os.environ.get("NORVIK_SMTP")),
+    )
+
+
+@blueprint.post("/reviews/<int:review_id>/links")
+def make(review_id: int) -> ResponseReturnValue:
+    judged, form = asked.judged_review(review_id), request.form
+    days = form.get("days", DAYS, type=int)
+    made = make_link(
+        database(), judged, form.get("film", type=int), days, current_user.id, date.today()
+    )
+    return redirect(url_for("send.show", review_id=review_id, _anchor=f"link-{made.id}"))
+
+
+@blueprint.post("/reviews/<int:review_id>/links/<int:link_id>/take-back")
+def take_back(review_id: int, link_id: int) -> ResponseReturnValue:
+    """It opens nothing from now on."""
+    review = asked.review(review_id)
+    review_links.take_back(database(), review_links.by_id(database(), review.id, link_id).id)
+    return redirect(url_for("send.show", review_id=review_id))
+
+
+@blueprint.get("/reviews/<int:review_id>/links/<int:link_id>/code.svg")
+def code(review_id: int, link_id: int) -> ResponseReturnValue:
+    """The link as a QR code (ISO/IEC 18004), for paper."""
+    review = asked.review(review_id)
+    link = review_links.by_id(database(), review.id, link_id)
+    made = segno.make(page_address(link), error="m")
+    svg = made.svg_inline(scale=4, border=2, dark="#062a31", light="#ffffff")
+    return Response(svg.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1),
+                    mimetype="image/svg+xml")  # fmt: skip
+
+
+# ---- a whole evening ----
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One review of the evening. receiver: whom its link goes to."""
+
+    review_id: int
+    filmed_on: str
+    swimmer: Swimmer
+    receiver: Receiver
+    shown: Shown | None
+    film: tuple[int, str] | None
+
+
+def evening_rows() -> list[Row]:
+    since = (date.today() - timedelta(days=_EVENING_DAYS)).isoformat()
+    rows = []
+    for review in reviews.finished(database(), 60):
+        if review.swimmer_id is None or (review.done_at or "") < since:
+            continue
+        swimmer = asked.swimmer(review.swimmer_id)
+        films = films_to_send(database(), review.id)
+        link = review_links.open_one(database(), review.id, date.today().isoformat())
+        named = {f.id: film_words(f) for f in films}
+        rows.append(Row(
+            review.id, review.filmed_on, swimmer, receiver_of(swimmer),
+            _shown(link, swimmer, named) if link else None,
+            next(((f.id, film_words(f)) for f in films), None),
+        ))  # fmt: skip
+    return rows
+
+
+@blueprint.get("/send/")
+def evening() -> ResponseReturnValue:
+    """Every finished review of the last days, with its link."""
+    return render_template(
+        "send/evening.html", rows=evening_rows(), days=_EVENING_DAYS,
+        can_mail=bool(os.environ.get("NORVIK_SMTP")), said=request.args.get("said", ""),
+    )  # fmt: skip
+
+
+@blueprint.post("/send/links")
+def make_all() -> ResponseReturnValue:
+    """A link for every review on the list that has none and may have one."""
+    made = 0
+    for row in evening_rows():
+        if row.shown is not None or row.receiver.why_not:
+            continue
+        judged = judge_review(database(), asked.review(row.review_id))
+        film = row.film[0] if row.film else None
+        try:
+            make_link(database(), judged, film, DAYS, current_user.id, date.today())
+        except LinkError:
+            continue
+        made += 1
+    return redirect(url_for("send.evening", said=f"{times(made, 'link')} made."))
+
+
+@blueprint.post("/answers/<int:answer_id>/seen")
+def seen(answer_id: int) -> ResponseReturnValue:
+    """The coach has seen what a swimmer answered."""
+    found: LinkAnswer | None = next(
+        (a for a in review_links.unseen(database()) if a.id == answer_id), None
+    )
+    if found is not None:
+        asked.review(found.review_id)
+        review_links.set_seen(database(), answer_id)
+    return redirect(url_for("today.show"))

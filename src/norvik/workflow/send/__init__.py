@@ -1,0 +1,1 @@
+"""A review on its way to its swimmer: links, mail, and what comes back."""
