@@ -24,6 +24,9 @@ _FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    # A microphone that beeps once a second, and nobody who has to allow it.
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
 ]
 
 

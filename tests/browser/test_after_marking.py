@@ -73,7 +73,7 @@ def test_from_a_marked_clip_to_a_sent_review_in_few_deeds(
     page.get_by_role("link", name="Go to the review").click()
     page.get_by_role("button", name="Finish review").click()
     with page.expect_download() as sent:
-        page.get_by_role("link", name="Download to send").click()
+        page.get_by_role("link", name="Download as file").click()
     deeds = int(page.evaluate("sessionStorage.deeds"))
     assert deeds <= 12, deeds
     text = Path(sent.value.path()).read_text(encoding="utf-8")

@@ -211,7 +211,7 @@ def judge_and_prescribe(hand: Hand, page: Page) -> None:
     hand.click(page.get_by_role("link", name="Go to the review"))
     hand.click(page.get_by_role("button", name="Finish review"))
     with page.expect_download():
-        hand.click(page.get_by_role("link", name="Download to send"))
+        hand.click(page.get_by_role("link", name="Download as file"))
     hand.doing = "plan"
     hand.click(page.get_by_role("link", name="Plan the weeks"))
     hand.click(page.get_by_role("button", name="Make the plan"))

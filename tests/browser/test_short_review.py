@@ -71,7 +71,7 @@ def test_from_the_camera_roll_to_a_review_by_thumb(
     page.get_by_role("link", name="Check and send").click()
     page.get_by_role("button", name="Finish review").click()
     with page.expect_download():
-        page.get_by_role("link", name="Download to send").click()
+        page.get_by_role("link", name="Download as file").click()
     review = reviews.id_of_clip(database, clip.id)
     assert review is not None
     assert reviews.by_id(database, review).done_at is not None

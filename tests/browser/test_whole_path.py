@@ -201,7 +201,7 @@ def test_from_upload_to_review(page: Page, worker: None, tmp_path: Path) -> None
     expect(page.locator(".review-sheet")).to_contain_text("A lovely long line.")
     expect(page.locator(".review-sheet")).to_contain_text("15 January 2027")
     with page.expect_download() as download:
-        page.get_by_role("link", name="Download to send").click()
+        page.get_by_role("link", name="Download as file").click()
     file = tmp_path / "review.html"
     download.value.save_as(file)
     page.context.set_offline(True)
