@@ -14,6 +14,10 @@ LEAST_CHAPTER_MS = 1500.0
 OPENING = "Opening"
 
 
+#: Where a chapter begins in the talk, its words, take, instant in the take, and what it is about.
+_Begin = tuple[float, str, int, float, str]
+
+
 @dataclass(frozen=True, slots=True)
 class Chapter:
     """at_ms, to_ms: in the talk. take, take_ms: what it hangs on, for renaming. own: renamed."""
@@ -57,7 +61,7 @@ def chapters(
     abouts: of each take, in order. named: (take, instant in it) to the coach's own words for what
     begins there. What was only passed, or goes on from the piece before, begins no chapter.
     """
-    begins: list[tuple[float, str, int, float, str]] = []
+    begins: list[_Begin] = []
     for piece in row:
         told = [a for a in abouts.get(piece.take, ()) if a.at_ms < piece.to_ms]
         before = [a for a in told if a.at_ms <= piece.from_ms]
@@ -67,12 +71,11 @@ def chapters(
             begins.append((at, words, piece.take, about.at_ms, f"{about.kind} {about.id}"))
     if not row:
         return []
-    kept: list[tuple[float, str, int, float, str]] = []
-    for n, one in enumerate(begins):
-        until = begins[n + 1][0] if n + 1 < len(begins) else length_of(row)
-        if until - one[0] < LEAST_CHAPTER_MS or (kept and kept[-1][4] == one[4]):
-            continue
-        kept.append(one)
+    # What goes on over a pause or a cut is one; what was only passed is none.
+    whole = _merged(begins)
+    until = [*(one[0] for one in whole[1:]), length_of(row)]
+    pairs = zip(whole, until[: len(whole)], strict=True)
+    kept = _merged([one for one, end in pairs if end - one[0] >= LEAST_CHAPTER_MS])
     if not kept or kept[0][0] >= LEAST_CHAPTER_MS:
         first = row[0]
         words = named.get((first.take, first.from_ms), OPENING)
@@ -82,6 +85,11 @@ def chapters(
         Chapter(0.0 if n == 0 else at, end, words, take, take_ms, (take, take_ms) in named)
         for n, ((at, words, take, take_ms, _), end) in enumerate(zip(kept, ends, strict=True))
     ]
+
+
+def _merged(begins: Sequence[_Begin]) -> list[_Begin]:
+    """Without those that go on with what the one before is about."""
+    return [b for n, b in enumerate(begins) if n == 0 or begins[n - 1][4] != b[4]]
 
 
 def captions_in_talk(row: Sequence[Laid], captions: Sequence[Caption]) -> list[CaptionShown]:

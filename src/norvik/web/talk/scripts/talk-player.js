@@ -40,7 +40,12 @@ export class TalkPlayer extends EventTarget {
     if (this.playing) this.pause();
     else {
       if (this.ms >= this.score.length - 50) await this.seek(0);
-      await this.sound.play();
+      try {
+        await this.sound.play();
+      } catch {
+        // The talk was mended in the same moment: its new sound waits for the next press.
+        return;
+      }
       this.follow();
     }
   }
