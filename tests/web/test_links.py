@@ -298,3 +298,35 @@ def test_a_swimmer_who_leaves_takes_the_links_along(
     client.post("/swimmers/1/delete")
     assert review_links.of_review(database, 1) == []
     assert made_films.paths(database) == set()
+
+
+def test_a_clip_of_the_coach_goes_with_a_drill(
+    client: FlaskClient, phone: FlaskClient, database: sqlite3.Connection
+) -> None:
+    there = link(client, database)
+    drill = re.search(r"drill/([\w-]+)\.still\.svg", phone.get(there).text)
+    assert drill is not None
+    address = f"/drills/{drill[1]}"
+    # Nobody allowed to show this swimmer to others.
+    refused = client.post(f"{address}/clip", data={"clip": "1"})
+    assert "may not be shown" in refused.text
+    assert phone.get(f"{there}drill/{drill[1]}.mp4").status_code == 404
+    swimmer = swimmers.by_id(database, 1)
+    swimmers.update(database, replace(swimmer, leave_by="Tilde", leave_on="2026-11-01"))
+    assert "Tilde Vassholm, freestyle" in client.get(address).text
+    assert client.post(f"{address}/clip", data={"clip": "1"}).status_code == 302
+    assert "film.mp4" in client.get(address).text
+    film = client.get(f"{address}/film.mp4")
+    assert film.mimetype == "video/mp4"
+    film.close()
+    assert f"drill/{drill[1]}.mp4" in phone.get(there).text
+    sent = phone.get(f"{there}drill/{drill[1]}.mp4", headers={"Range": "bytes=4-7"})
+    assert sent.data == b"ftyp"
+    sent.close()
+    # Leave that is taken back holds at once.
+    swimmers.update(database, replace(swimmer, leave_by="", leave_on=""))
+    assert phone.get(f"{there}drill/{drill[1]}.mp4").status_code == 404
+    swimmers.update(database, replace(swimmer, leave_by="Tilde", leave_on="2026-11-01"))
+    client.post(f"{address}/clip", data={"clip": ""})
+    assert phone.get(f"{there}drill/{drill[1]}.mp4").status_code == 404
+    assert client.get(f"{address}/film.mp4").status_code == 404

@@ -169,6 +169,9 @@ def _silent_reel(connection: sqlite3.Connection, wish: dict[str, Any]) -> Reel:
     else:
         clip = clips.by_id(connection, wish["clip_id"])
         span = clip.first_frame, clip.last_frame
+        if wish["what"] == "drill":
+            # As it is swum, and without a word of who swims it.
+            return _reel(clip_film(connection, clip, "", *span, speed=1.0, drawn=False))
         if wish["what"] == "cycle":
             span = cycle_frames(time_clip(connection, clip), wish["frame"])
         title = f"{clip.swimmer_name or ''} {clip.filmed_on}".strip()

@@ -25,6 +25,7 @@ from norvik.web.clip.stills import measures_of, still_jpeg
 from norvik.web.draw.drill_figure import loop_svg, still_svg
 from norvik.web.footage.media import still_file
 from norvik.web.shared.database import database, settings
+from norvik.workflow.drill_films import film_of_drill
 from norvik.workflow.review_document import Still
 from norvik.workflow.send.answer import Answer, take_answer
 from norvik.workflow.send.opened import (
@@ -84,6 +85,7 @@ def show(link: ReviewLink) -> ResponseReturnValue:
         film=goes_along,
         number=lambda still: found.stills.index(still),
         shown=lambda drill: still_svg(drill.id) is not None,
+        filmed={d for d in found.drills if film_of_drill(database(), d)},
         chapters=[(c.at_ms / 1000, c.words) for c in talk.chapters] if talk else [],
         parts=BODY_PARTS,
         today=date.today(),
@@ -143,6 +145,17 @@ def drill(link: ReviewLink, drill_id: str, what: str) -> ResponseReturnValue:
     answer.headers["Cache-Control"] = "private, max-age=86400"
     answer.headers["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'"
     return answer
+
+
+@blueprint.get("/drill/<drill_id>.mp4")
+@opened
+def drill_film(link: ReviewLink, drill_id: str) -> ResponseReturnValue:
+    """The coach's own film of a drill of this page."""
+    found = film_of_drill(database(), drill_id) if drill_id in _all(link).drills else None
+    path = settings().data / found.path if found else None
+    if path is None or not path.is_file():
+        raise NotFoundError("This drill has no film.")
+    return send_file(path, mimetype="video/mp4", conditional=True)
 
 
 @blueprint.post("/answers")

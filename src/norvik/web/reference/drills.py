@@ -6,7 +6,7 @@ import gzip
 from collections.abc import Iterable
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, render_template, request, send_file, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -27,14 +27,16 @@ from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS, Catalogu
 from norvik.core.prescription.prescribe import care_of
 from norvik.core.strokes import STROKES
 from norvik.formats.drills_json import read_drills, write_drills
-from norvik.store import own_drills
+from norvik.store import drill_clips, own_drills
 from norvik.store.undo import undoable
 from norvik.web.draw.drill_figure import drill_loop_image, has_figure, loop_svg, still_svg
 from norvik.web.draw.fault_figure import fault_figure
+from norvik.web.shared import asked
 from norvik.web.shared.checks import Checks
-from norvik.web.shared.database import database
+from norvik.web.shared.database import database, queue, settings
 from norvik.web.shared.downloads import attachment
 from norvik.web.shared.undo import toast_on_next_page
+from norvik.workflow.drill_films import film_of_drill, offered, tie
 from norvik.workflow.own_catalogue import all_tables, new_id, save_drill, take_in
 
 blueprint = Blueprint("drills", __name__, url_prefix="/drills")
@@ -132,7 +134,30 @@ def show(drill_id: str) -> ResponseReturnValue:
         cautions=tables.cautions_for(care_of(drill)),
         figure=next((f for x in drill.works_on if (f := fault_figure(x))), None),
         shown=drill_loop_image(drill),
+        clips=offered(database()), tied=drill_clips.every(database()).get(drill_id),
+        film=film_of_drill(database(), drill_id),
     )  # fmt: skip
+
+
+@blueprint.post("/<drill_id>/clip")
+def tie_clip(drill_id: str) -> ResponseReturnValue:
+    """Let a clip of the coach's own show this drill, here and to the swimmers."""
+    _drill(all_tables(database(), with_hidden=True), drill_id)
+    chosen = request.form.get("clip", type=int)
+    job = tie(database(), drill_id, asked.clip(chosen) if chosen else None)
+    if job is not None:
+        queue().put(job)
+    return redirect(url_for("drills.show", drill_id=drill_id))
+
+
+@blueprint.get("/<drill_id>/film.mp4")
+def film(drill_id: str) -> ResponseReturnValue:
+    """The coach's own film of this drill."""
+    found = film_of_drill(database(), drill_id)
+    path = settings().data / found.path if found else None
+    if path is None or not path.is_file():
+        raise NotFoundError("This drill has no film of your own.")
+    return send_file(path, mimetype="video/mp4", conditional=True)
 
 
 @blueprint.get("/<drill_id>/loop.svg")

@@ -36,28 +36,30 @@ class SilentFilm:
 
 
 def clip_film(
-    connection: sqlite3.Connection, clip: Clip, title: str, from_frame: int, to_frame: int
-) -> SilentFilm:
+    connection: sqlite3.Connection, clip: Clip, title: str, from_frame: int, to_frame: int,
+    speed: float = SPEED, drawn: bool = True,
+) -> SilentFilm:  # fmt: skip
     """A stretch of a clip with what is drawn on each frame, at a quarter of real time."""
     timed = time_clip(connection, clip)
     first, last = max(clip.first_frame, from_frame), min(clip.last_frame, to_frame)
-    _check_length(timed, first, last)
-    painted = [p for p in drawings_of(connection, timed).painted if p.shapes or p.said]
+    _check_length(timed, first, last, speed)
+    all_drawn = drawings_of(connection, timed).painted if drawn else ()
+    painted = [p for p in all_drawn if p.shapes or p.said]
     width, height = picture_size(clip.recording)
     deeds: list[tuple[Any, ...]] = [
         (0, "stage", "beside", [{"clip": clip.id, "size": [width, height], "title": title}]),
-        (0, "speed", SPEED, 1),
+        (0, "speed", speed, int(drawn)),
     ]
     shown: tuple[int, ...] = ()
     begin = timed.time_base.time_of(first)
     for frame in range(first, last + 1):
-        at = 1000 * (timed.time_base.time_of(frame) - begin) / SPEED
+        at = 1000 * (timed.time_base.time_of(frame) - begin) / speed
         deeds.append((at, "frame", 0, frame))
         now = tuple(n for n, p in enumerate(painted) if p.stored.shown_on(frame))
         if now != shown:
             deeds.append((at, "ink", 0, now))
             shown = now
-    deeds.append((at + 1000 * (timed.time_base.frame_interval_s or 0.04) / SPEED, "end"))
+    deeds.append((at + 1000 * (timed.time_base.frame_interval_s or 0.04) / speed, "end"))
     return SilentFilm(Score(deeds), {n: (p, width) for n, p in enumerate(painted)}, title)
 
 
@@ -115,12 +117,12 @@ def _told(film: Film, title: str) -> dict[str, Any]:
     return {**which, "size": [round(width), round(height)], "title": title}
 
 
-def _check_length(timed: ClipTiming, first: int, last: int) -> None:
+def _check_length(timed: ClipTiming, first: int, last: int, speed: float) -> None:
     if last <= first:
         raise TalkError("Choose a stretch of at least two frames.")
-    long = (timed.time_base.time_of(last) - timed.time_base.time_of(first)) / SPEED
+    long = (timed.time_base.time_of(last) - timed.time_base.time_of(first)) / speed
     if long > LONGEST_S:
         raise TalkError(
-            f"At a quarter of real time this would be {long / 60:.0f} minutes long. Choose a "
-            f"stretch of at most {LONGEST_S * SPEED:.0f} s of swimming."
+            f"This film would be {long / 60:.0f} minutes long. Choose a stretch of at most "
+            f"{LONGEST_S * speed:.0f} s of swimming."
         )
