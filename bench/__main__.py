@@ -19,6 +19,7 @@ from bench import (
     reading,
     side_by_side,
     start,
+    talk,
 )
 from bench.figures import line
 
@@ -39,6 +40,7 @@ def main() -> None:
         intake.run(room, clip)
         library.run(room)
         judging.run(room)
+        talk.run(room)
         start.run(room)
 
 

@@ -20,6 +20,8 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
 ]
 #: Three parts, and a fourth that is begun.
 CUT_KEYS = (
@@ -81,9 +83,36 @@ def main(address: str) -> None:
         squad_sheet(page)
         take(page, "strokes", WIDE, "/strokes/freestyle/?fault=dropped-elbow")
         take(page, "dial", WIDE, "/clips/1/dial/")
-        take(page, "speed-steps", WIDE, "/swimmers/4/steps")
-        take(page, "wall", (390, 844), "/swimmers/1/wall")
+        talk(page)
         browser.close()
+
+
+def talk(page: Page) -> None:
+    """A short talk over two films, and the page that the swimmer gets of it."""
+    page.set_viewport_size({"width": WIDE[0], "height": WIDE[1]})
+    page.goto("/clips/1/talk/")
+    page.get_by_role("link", name="Start a new talk").click()
+    page.wait_for_selector('#bench[data-ready="true"]')
+    for key in ("Shift+T", *("ArrowRight",) * 6, "PageDown", *("ArrowRight",) * 6, "PageDown"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(400)
+    page.wait_for_timeout(1800)
+    page.locator('[data-talk="finish"]').click()
+    page.wait_for_selector('#mend[data-ready="true"]')
+    page.evaluate("() => norvik.player.seek(2500)")
+    page.wait_for_timeout(600)
+    page.screenshot(path=OUT / "talk.png")
+    page.get_by_role("button", name="Make film").first.click()
+    page.get_by_role("link", name="Download", exact=True).wait_for(timeout=120_000)
+    page.goto(page.get_by_role("link", name="5 November").first.get_attribute("href") or "")
+    page.goto(f"{page.url.split('/talk')[0]}/send/")
+    page.get_by_role("button", name="Make link").click()
+    link = page.locator("section a[target=_blank]").first.get_attribute("href") or ""
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(link)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=OUT / "phone.png")
+    page.set_viewport_size({"width": WIDE[0], "height": WIDE[1]})
 
 
 def reading(page: Page) -> None:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 import sqlite3
 from collections.abc import Iterator
-from datetime import date
+from datetime import date, timedelta
 from fractions import Fraction
 from pathlib import Path
 
@@ -14,23 +15,27 @@ from playwright.sync_api import Browser, Page
 
 from norvik.core.followup.length_log import Length
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
+from norvik.core.talk.chapters import tied
 from norvik.settings import Settings
-from norvik.store import marks, observations, plans, pool_tests, reviews, swims
+from norvik.store import marks, observations, plans, pool_tests, review_links, reviews, swims, talks
 from norvik.store.connection import connected
 from norvik.store.observations import Sighting
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
+from norvik.workflow.talk.assemble import row_of
 from tests.browser.conftest import opened
 from tests.browser.serving import Server
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
+from tests.talks import clip_film, record, stage, whole
 
 AXE = (Path(axe_playwright_python.__file__).parent / "axe.min.js").read_text("utf-8")
 #: Width and height in CSS pixels; the second is a page of 1280x800 at twice its size.
 SIZES = ((390, 844), (640, 400), (1024, 768), (1280, 800), (1920, 1080))
 #: Share of the height that the film never goes under on bench and cutting page.
 LEAST_FILM = 0.45
+TOKEN = "a-link-of-a-test"
 PAGES = (
     "/", "/swimmers/", "/swimmers/new", "/swimmers/1", "/swimmers/1/swims", "/swims/1",
     "/swimmers/1/wall", "/swimmers/1/tests", "/swimmers/1/rhythm", "/swimmers/1/steps",
@@ -43,6 +48,7 @@ PAGES = (
     "/clips/1/again/", "/clips/1/again/?first=me", "/clips/1/again/ticks",
     "/clips/1/again/agreement", "/drills/", "/drills/fist", "/drills/new", "/drills/cues",
     "/strokes/", "/strokes/wall/",
+    "/reviews/1/talk/", "/talks/1/", "/reviews/1/send/", "/send/", f"/r/{TOKEN}/",
     "/password",
 )  # fmt: skip
 
@@ -101,7 +107,25 @@ def database(settings: Settings, brought_in: BroughtIn, film: Path) -> Iterator[
             pool=Pool(Fraction(25)), entries={"seconds": (98.0, 99.5, 101.0)},
         )  # fmt: skip
         pool_tests.add(connection, swum)
+        talk_and_link(connection)
         yield connection
+
+
+def talk_and_link(connection: sqlite3.Connection) -> None:
+    """A talk of a few seconds, and a link that opens the review."""
+    talk_id = talks.add(connection, 1, None)
+    about = [0, "about", "fault", "thumb-first", "Thumb-first entry"]
+    deeds = [stage(clip_film(1, "Tilde Vassholm")), whole(0), about, [4000, "end"]]
+    record(connection, talk_id, deeds)
+    row = row_of(connection, talks.by_id(connection, talk_id))
+    talks.add_captions(connection, talk_id, tied(row, 500, 1500, "Look at the hand"))
+    until = (date.today() + timedelta(days=9)).isoformat()
+    link = review_links.add(connection, 1, until, None, None)
+    digest = hashlib.sha256(TOKEN.encode()).hexdigest()
+    connection.execute(
+        "UPDATE review_links SET token = ?, digest = ? WHERE id = ?", (TOKEN, digest, link)
+    )
+    reviews.set_done(connection, 1, True)
 
 
 def at(page: Page, server: Server, address: str, size: tuple[int, int]) -> None:
@@ -109,44 +133,57 @@ def at(page: Page, server: Server, address: str, size: tuple[int, int]) -> None:
     answer = page.goto(f"{server.address}{address}")
     assert answer is not None
     assert answer.status == 200, address
-    if page.locator("#bench[data-frames], #judge-stage[data-frames]").count():
+    if page.locator("#bench[data-frames], #judge-stage[data-frames], #mend").count():
         page.wait_for_selector('[data-ready="true"]')
 
 
-@pytest.mark.parametrize("size", SIZES, ids=lambda s: f"{s[0]}x{s[1]}")
-def test_nothing_scrolls_sideways_and_the_film_stays_in_sight(
-    page: Page, server: Server, size: tuple[int, int]
+def wrong_in_size(page: Page, address: str, size: tuple[int, int]) -> list[str]:
+    """What does not fit, cannot be read, or cannot be hit in a window of this size."""
+    found = []
+    width = page.evaluate("document.documentElement.scrollWidth")
+    if width > size[0]:
+        found.append(f"scrolls to {width}")
+    if address in ("/clips/1/", "/recordings/1/cut/") and page.evaluate(FILM) < LEAST_FILM:
+        found.append(f"film {page.evaluate(FILM):.0%}")
+    found += page.evaluate(SMALL_TEXT)
+    if size[0] < 700:
+        found += page.evaluate(SMALL_TARGETS)
+    return found
+
+
+def wrong_by_axe(page: Page) -> list[str]:
+    page.evaluate(AXE)
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa',"
+        " 'best-practice']})"
+    )
+    return [f"{v['id']}: {n['html'][:120]}" for v in found["violations"] for n in v["nodes"]]
+
+
+#: Pages go in groups, so that several workers share them.
+GROUPS = 4
+
+
+@pytest.mark.parametrize("group", range(GROUPS))
+def test_pages_fit_every_size_and_axe_finds_nothing(
+    browser: Browser, server: Server, group: int
 ) -> None:
     wrong = []
-    for address in PAGES:
-        at(page, server, address, size)
-        width = page.evaluate("document.documentElement.scrollWidth")
-        if width > size[0]:
-            wrong.append(f"{address} scrolls to {width}")
-        if address in ("/clips/1/", "/recordings/1/cut/") and page.evaluate(FILM) < LEAST_FILM:
-            wrong.append(f"{address}: film {page.evaluate(FILM):.0%}")
-        wrong += [f"{address} {text}" for text in page.evaluate(SMALL_TEXT)]
-        if size[0] < 700:
-            wrong += [f"{address} {target}" for target in page.evaluate(SMALL_TARGETS)]
-    assert not wrong, "\n".join(wrong)
-
-
-@pytest.mark.parametrize("size", [SIZES[0], SIZES[3]], ids=lambda s: f"{s[0]}x{s[1]}")
-def test_axe_finds_nothing(browser: Browser, server: Server, size: tuple[int, int]) -> None:
-    wrong = []
     with opened(browser, server, bypass_csp=True) as page:
-        for address in PAGES:
-            at(page, server, address, size)
-            page.evaluate(AXE)
-            found = page.evaluate(
-                "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa',"
-                " 'best-practice']})"
-            )
-            wrong += [
-                f"{address} {v['id']}: {node['html'][:120]}"
-                for v in found["violations"]
-                for node in v["nodes"]
-            ]
+        for address in PAGES[group::GROUPS]:
+            at(page, server, address, SIZES[0])
+            # A page with a film lays it out when it opens; the others follow the window.
+            films = page.locator("[data-frames]").count() > 0
+            for n, size in enumerate(SIZES):
+                if n and films:
+                    at(page, server, address, size)
+                elif n:
+                    page.set_viewport_size({"width": size[0], "height": size[1]})
+                    page.evaluate("() => new Promise((r) => requestAnimationFrame(() => r(1)))")
+                found = wrong_in_size(page, address, size)
+                if n in (0, 3):
+                    found += wrong_by_axe(page)
+                wrong += [f"{address} at {size[0]}x{size[1]}: {text}" for text in found]
     assert not wrong, "\n".join(wrong)
 
 

@@ -22,6 +22,7 @@ Matrix = tuple[float, float, float, float, float, float]
 #: Ground of a picture, blue-green-red: deep water.
 GROUND = (31, 26, 6)
 _AMBER = (31, 174, 244)
+_SAME = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
 #: Height of the line with what a film is, for a picture 720 pixels high.
 _LINE = 40
 
@@ -73,15 +74,21 @@ class ScenePainter:
     ) -> None:
         self.shape, self._frame, self._ink = shape, frame, ink
         self._drawn = lru_cache(maxsize=24)(self._drawn_anew)
+        self._ground = np.full((shape.height, shape.width, 3), GROUND, np.uint8)
 
     def paint(self, seen: Seen) -> Image:
         """The picture, shape (height, width, 3), blue-green-red, 0-255."""
-        out = np.empty((self.shape.height, self.shape.width, 3), np.uint8)
-        out[:] = GROUND
         places = cells(seen.layout, len(seen.films), self.shape)
-        for n, (film, cell) in enumerate(zip(seen.films, places, strict=False)):
+        lyings = [lies(film, cell) for film, cell in zip(seen.films, places, strict=False)]
+        if len(seen.films) == 1 and lyings[0].fills(places[0]):
+            # The whole picture is one film: nothing has to be laid anywhere.
+            out = self._picture(seen.films[0], places[0], lyings[0])
+            rest: list[FilmShown] = []
+        else:
+            out = self._ground.copy()
+            rest = list(seen.films)
+        for n, (film, cell, lying) in enumerate(zip(rest, places, lyings, strict=False)):
             part = out[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width]
-            lying = lies(film, cell)
             picture = self._picture(film, cell, lying)
             if n == 0 or seen.layout == "beside":
                 part[:] = picture
@@ -89,9 +96,8 @@ class ScenePainter:
                 cv2.addWeighted(part, 1 - seen.blend, picture, seen.blend, 0, dst=part)
             else:
                 cv2.absdiff(part, picture, dst=part)
-        for n, (film, cell) in enumerate(zip(seen.films, places, strict=False)):
+        for n, (film, cell, lying) in enumerate(zip(seen.films, places, lyings, strict=False)):
             part = out[cell.y : cell.y + cell.height, cell.x : cell.x + cell.width]
-            lying = lies(film, cell)
             if film.ink:
                 _lay(part, self._drawn(film.ink, film.size, cell.width, cell.height, lying.matrix))
             if seen.spot and seen.spot[0] == n:
@@ -106,29 +112,34 @@ class ScenePainter:
 
     def _picture(self, film: FilmShown, cell: Cell, lying: Lying) -> Image:
         image = self._frame(film)
-        out = np.empty((cell.height, cell.width, 3), np.uint8)
-        out[:] = GROUND
         if image is None:
-            return out
+            return self._ground[: cell.height, : cell.width].copy()
         a, b, c, d, e, f = lying.matrix
         # The review copy may be smaller than the source, in whose pixels places are told.
         sx, sy = film.size[0] / image.shape[1], film.size[1] / image.shape[0]
         into = np.array([[a * sx, c * sy, e], [b * sx, d * sy, f]])
-        shrinks = abs(a * d - b * c) * sx * sy < 0.3
-        moved = cv2.warpAffine(
-            image, into, (cell.width, cell.height), flags=cv2.INTER_AREA if shrinks else 1,
-            borderMode=cv2.BORDER_CONSTANT, borderValue=GROUND,
+        if image.shape[:2] == (cell.height, cell.width) and np.allclose(into, _SAME, atol=1e-3):
+            return image.copy()
+        moved = np.asarray(
+            cv2.warpAffine(
+                image, into, (cell.width, cell.height), flags=cv2.INTER_LINEAR,
+                borderMode=cv2.BORDER_CONSTANT, borderValue=GROUND,
+            ),
+            np.uint8,
         )  # fmt: skip
+        if lying.fills(cell):
+            return moved
+        out = self._ground[: cell.height, : cell.width].copy()
         x0, y0, x1, y1 = lying.box
         out[y0:y1, x0:x1] = moved[y0:y1, x0:x1]
         return out
 
     def _drawn_anew(
         self, keys: tuple[int, ...], size: tuple[int, int], width: int, height: int, matrix: Matrix
-    ) -> Image:
+    ) -> Drawn | None:
         inside = "".join(self._ink.get(key, "") for key in keys)
         numbers = " ".join(f"{v:.6f}" for v in matrix)
-        return as_pixels(
+        return drawn_in(
             f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="{height}">'
             f"<style>{stylesheet(size[0] / 1000)}</style>"
             f'<g transform="matrix({numbers})">{inside}</g></svg>'
@@ -144,6 +155,9 @@ class Lying:
     box: tuple[int, int, int, int]
     seen_box: tuple[float, float]
     scale: float
+
+    def fills(self, cell: Cell) -> bool:
+        return self.box == (0, 0, cell.width, cell.height)
 
     def in_cell(self, x: float, y: float) -> tuple[float, float]:
         """A place told in shares of the box."""
@@ -200,7 +214,7 @@ def _line_height(whole: int) -> int:
 
 
 @lru_cache(maxsize=64)
-def _line(left: str, right: str, width: int, height: int, whole: int) -> Image:
+def _line(left: str, right: str, width: int, height: int, whole: int) -> Drawn | None:
     """What a film is and how fast it plays, on the lower edge of its cell."""
     size = _line_height(whole) / 2
     base = height - size * 0.7
@@ -212,21 +226,41 @@ def _line(left: str, right: str, width: int, height: int, whole: int) -> Image:
         for x, anchor, text in ((size * 0.7, "start", left), (width - size * 0.7, "end", right))
         if text
     )
-    return as_pixels(
+    return drawn_in(
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="{height}">{words}</svg>'
     )
 
 
-def _lay(part: Image, drawn: Image) -> None:
-    """Lay a picture with transparency on another one; only where there is something."""
-    alpha = drawn[:, :, 3]
+@dataclass(frozen=True)
+class Drawn:
+    """What is laid on a picture: where, and for every pixel there what to add to which share.
+
+    over: colour times its share; under: share of what lies below; both 0 to 255. None: nothing.
+    """
+
+    where: tuple[slice, slice]
+    over: Image
+    under: Image
+
+
+def drawn_in(svg: str) -> Drawn | None:
+    """An SVG ready to be laid on pictures, cut to where there is something."""
+    pixels = as_pixels(svg)
+    alpha = pixels[:, :, 3]
     rows, columns = np.flatnonzero(alpha.any(axis=1)), np.flatnonzero(alpha.any(axis=0))
     if not rows.size:
-        return
+        return None
     where = (slice(int(rows[0]), int(rows[-1]) + 1), slice(int(columns[0]), int(columns[-1]) + 1))
-    share = alpha[where][:, :, None].astype(np.uint16)
-    under, over = part[where].astype(np.uint16), drawn[where][:, :, :3].astype(np.uint16)
-    part[where] = ((under * (255 - share) + over * share + 127) // 255).astype(np.uint8)
+    share = np.repeat(alpha[where][:, :, None], 3, axis=2)
+    over = cv2.multiply(pixels[where][:, :, :3], share, scale=1 / 255)
+    return Drawn(where, np.asarray(over, np.uint8), 255 - share)
+
+
+def _lay(part: Image, drawn: Drawn | None) -> None:
+    """Lay a picture with transparency on another one."""
+    if drawn is not None:
+        below = cv2.multiply(np.ascontiguousarray(part[drawn.where]), drawn.under, scale=1 / 255)
+        part[drawn.where] = cv2.add(below, drawn.over)
 
 
 def _spot(part: Image, at: tuple[float, float]) -> None:
