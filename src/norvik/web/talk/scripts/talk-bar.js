@@ -196,9 +196,7 @@ export class TalkBar {
   showStep() {
     const { step } = this;
     const part = (name) => this.bar.querySelector(`[data-step="${name}"]`);
-    part("count").textContent = this.path.length
-      ? `${(this.kept.step ?? -1) + 1} of ${this.path.length}`
-      : "";
+    part("count").textContent = step ? `${this.kept.step + 1} of ${this.path.length}` : "";
     part("words").textContent = step?.words ?? (this.path.length ? "Press Next for the first point" : "");
     part("cue").textContent = step?.cue ? `“${step.cue}”` : "";
     part("note").textContent = step?.note ?? "";
