@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import random
+import sqlite3
 import subprocess
 import time
 import zlib
@@ -23,7 +24,7 @@ from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.painting.raster import as_png
 from norvik.settings import Settings
-from norvik.store import clips, made_films, swimmers, talks
+from norvik.store import clips, made_films, review_links, swimmers, talks
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
@@ -52,6 +53,7 @@ def run(room: Path) -> None:
         _speed(settings, review.id, room)
         _together(settings, review.id)
         _bytes()
+        _guesses(connection, review.id)
 
 
 def _spoken(seconds: float) -> list[list[Any]]:
@@ -141,7 +143,9 @@ def _together(settings: Settings, review_id: int) -> None:
     film, took = _film(settings, talk_id)
     line(f"film of {LONG_S // 60} minutes, times real time", f"{LONG_S / took:.1f}", "1.5")
     with av.open(str(film)) as made:
-        numbers = [read_number(f.to_ndarray(format="bgr24").astype(np.uint8)) for f in made.decode(video=0)]
+        numbers = [
+            read_number(f.to_ndarray(format="bgr24").astype(np.uint8)) for f in made.decode(video=0)
+        ]
     with av.open(str(film)) as made:
         loud = np.abs(np.concatenate([f.to_ndarray()[0] for f in made.decode(audio=0)])) > 0.1
     seen = [n / 30 for n in range(1, len(numbers)) if numbers[n] != numbers[n - 1]]
@@ -153,6 +157,34 @@ def _together(settings: Settings, review_id: int) -> None:
     apart = [abs(a - b) for a, b in zip(seen, heard, strict=True)]
     line("  sound and picture apart at most, ms", f"{1000 * max(apart):.0f}", "40")
     line("  deeds that were compared", str(len(apart)), str(len(at_s)))
+
+
+def _guesses(connection: sqlite3.Connection, review_id: int) -> None:
+    """Whether the time of an answer tells a link that has run out from one that never was."""
+    today, long_ago = "2026-11-28", "2026-01-01"
+    tokens = {}
+    for kind, until in (
+        ("opens", "2027-12-01"),
+        ("ran out", long_ago),
+        ("taken back", "2027-12-01"),
+    ):
+        link = review_links.by_id(
+            connection, review_id, review_links.add(connection, review_id, until, None, None)
+        )
+        if kind == "taken back":
+            review_links.take_back(connection, link.id)
+        tokens[kind] = link.token
+    tokens["never was"] = "x" * 32
+    took: dict[str, list[float]] = {kind: [] for kind in tokens}
+    order = [kind for kind in tokens for _ in range(4000)]
+    random.Random(3).shuffle(order)
+    for kind in order:
+        began = time.perf_counter()
+        review_links.of_token(connection, tokens[kind], today)
+        took[kind].append(1e6 * (time.perf_counter() - began))
+    middle = {kind: float(np.median(v)) for kind, v in took.items()}
+    said = ", ".join(f"{kind} {value:.0f}" for kind, value in middle.items())
+    line("looking a link up, µs", said, "alike")
 
 
 def _bytes() -> None:

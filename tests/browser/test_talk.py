@@ -153,7 +153,10 @@ def test_what_is_played_back_is_what_was_seen(
     for (at, frame), end in zip(shown, ends, strict=True):
         page.evaluate("(ms) => norvik.player.seek(ms)", (at + end) / 2)
         assert page.evaluate(READ_PLAYED, [WIDTH, 0]) == frame, at
-    drawn = next(d[0] for d in deeds if d[1] == "ink" and d[3])
+    # While its points are set a line is a draft; then it is the drawing itself.
+    inks = assemble(database, talks.by_id(database, talk_id)).inks
+    finished = {key for key, svg in inks.items() if svg.startswith("<g")}
+    drawn = next(d[0] for d in deeds if d[1] == "ink" and finished & set(d[3]))
     page.evaluate("(ms) => norvik.player.seek(ms)", drawn + 5)
     expect(page.locator(".talk-ink g.drawing")).to_have_count(1)
     # Its bytes are few: ten minutes of this stay under a megabyte.

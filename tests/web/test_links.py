@@ -185,6 +185,12 @@ def test_links_have_a_day_and_a_film_of_their_own_review(
     code = client.get("/reviews/1/links/1/code.svg")
     assert code.text.startswith("<svg")
     assert client.get("/reviews/1/links/9/code.svg").status_code == 404
+    # It stands on the printed page and on paper, until it is taken back.
+    assert "links/1/code.svg" in client.get("/reviews/1/").text
+    paper = len(client.get("/reviews/1/review.pdf").data)
+    client.post("/reviews/1/links/1/take-back")
+    assert "code.svg" not in client.get("/reviews/1/").text
+    assert len(client.get("/reviews/1/review.pdf").data) < paper - 1000
 
 
 def test_mails_are_files_that_any_program_reads_and_are_sent_by_a_mail_server(

@@ -19,8 +19,9 @@ from wtforms.validators import Length, Optional
 
 from norvik.core.errors import MarkError
 from norvik.core.judging.coaching_model import Fault
-from norvik.store import reviews
+from norvik.store import review_links, reviews
 from norvik.store.connection import transaction
+from norvik.store.review_links import ReviewLink
 from norvik.web.beside.pair_pictures import Source, address, data, pair_figures, pair_jpegs
 from norvik.web.clip.numbers import Panel, panel
 from norvik.web.clip.stills import KeptStill, kept_stills, measures_of, still_jpeg
@@ -31,6 +32,7 @@ from norvik.web.review.review_pdf import review_pdf
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment
+from norvik.web.shared.review_address import code_svg
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.review_document import FocusPage, ReviewDocument, Still, review_document
 from norvik.workflow.review_judgement import review_of
@@ -88,6 +90,7 @@ def show(review_id: int) -> ResponseReturnValue:
         form=form,
         still=lambda still, fault=None: _address(still, fault),
         editing=True,
+        link=_open_link(review_id),
         **_shown(document),
     )
     return page, 422 if form.errors else 200
@@ -158,10 +161,20 @@ def paper(review_id: int) -> ResponseReturnValue:
     """The same review on paper."""
     document = _document(review_id)
     return attachment(
-        review_pdf(document, _picture(document), pair_jpegs(review_id)),
+        review_pdf(document, _picture(document), pair_jpegs(review_id), _code(review_id)),
         f"{_name(document)}.pdf",
         "application/pdf",
     )
+
+
+def _open_link(review_id: int) -> ReviewLink | None:
+    return review_links.open_one(database(), review_id, date.today().isoformat())
+
+
+def _code(review_id: int) -> str:
+    """The link that opens this review on a phone, as a QR code; empty without one."""
+    link = _open_link(review_id)
+    return code_svg(link) if link else ""
 
 
 def _name(document: ReviewDocument) -> str:

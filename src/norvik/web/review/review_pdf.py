@@ -19,11 +19,13 @@ Picture = Callable[[Still, Fault | None], bytes]
 
 
 def review_pdf(
-    document: ReviewDocument, picture: Picture, pairs: Sequence[tuple[bytes, str]] = ()
-) -> bytes:
+    document: ReviewDocument, picture: Picture, pairs: Sequence[tuple[bytes, str]] = (),
+    code: str = "",
+) -> bytes:  # fmt: skip
     """What the swimmer needs, in the order of the page; the numbers stay on the page.
 
-    pairs: films beside each other as JPEG, with their captions.
+    pairs: films beside each other as JPEG, with their captions. code: the link that opens the
+    review on a phone, as an SVG; empty without one.
     """
     j = document.judgement
     sheet = Sheet(fonts(), f"Stroke review, {j.swimmer.name}", "Norvik")
@@ -76,6 +78,14 @@ def review_pdf(
         sheet.bullets([c.text for c in document.cautions], 9)
 
     sheet.keep(care)
+    if code:
+
+        def link() -> None:
+            sheet.heading("On your phone", 12)
+            sheet.text("This code opens the film, the drills and this week's sessions.", 9)
+            sheet.drawing(code, 34)
+
+        sheet.keep(link)
     return sheet.data()
 
 

@@ -5,9 +5,7 @@ from __future__ import annotations
 import os
 from dataclasses import dataclass
 from datetime import date, timedelta
-from urllib.parse import urljoin
 
-import segno
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
@@ -20,6 +18,7 @@ from norvik.store.swimmers import Swimmer
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.language import day, times
+from norvik.web.shared.review_address import code_svg, page_address
 from norvik.workflow.review_judgement import judge_review
 from norvik.workflow.send.links import (
     DAYS,
@@ -37,12 +36,6 @@ _EVENING_DAYS = 14
 _FILM_NAMES = {"talk": "Talk", "clip": "Clip with its drawings", "cycle": "One cycle",
                "pair": "Side by side"}  # fmt: skip
 _SHAPES = {"wide": "for a screen", "tall": "for a phone"}
-
-
-def page_address(link: ReviewLink) -> str:
-    """Where a link leads, in full. NORVIK_ADDRESS: how Norvik is reached from outside."""
-    path = url_for("link.show", token=link.token)
-    return urljoin(os.environ.get("NORVIK_ADDRESS") or request.url_root, path)
 
 
 def film_words(film: MadeFilm) -> str:
@@ -120,10 +113,7 @@ def code(review_id: int, link_id: int) -> ResponseReturnValue:
     """The link as a QR code (ISO/IEC 18004), for paper."""
     review = asked.review(review_id)
     link = review_links.by_id(database(), review.id, link_id)
-    made = segno.make(page_address(link), error="m")
-    svg = made.svg_inline(scale=4, border=2, dark="#062a31", light="#ffffff")
-    return Response(svg.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1),
-                    mimetype="image/svg+xml")  # fmt: skip
+    return Response(code_svg(link), mimetype="image/svg+xml")
 
 
 # ---- a whole evening ----

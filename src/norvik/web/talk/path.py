@@ -11,7 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import TalkError
 from norvik.core.talk.pieces import length_of
-from norvik.store import talks
+from norvik.store import reviews, talks
 from norvik.web.shared import asked
 from norvik.web.shared.clip_words import clip_words
 from norvik.web.shared.database import database
@@ -67,8 +67,12 @@ def path(clip_id: int) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     named = request.args.get("talk", type=int)
     talk = asked.talk(named) if named is not None else None
-    review = asked.review(talk.review_id) if talk else review_of(database(), clip)
-    steps = path_of(database(), judge_review(database(), review), date.today())
+    # Looking begins no review: that does the first word.
+    review_id = talk.review_id if talk else reviews.id_of_clip(database(), clip.id)
+    steps: list[Step] = []
+    if review_id is not None:
+        judged = judge_review(database(), asked.review(review_id))
+        steps = path_of(database(), judged, date.today())
     return jsonify(path=[_told(step) for step in steps], **(_addresses(talk.id) if talk else {}))
 
 

@@ -43,6 +43,12 @@ if (form) {
     waiting = setTimeout(keep, PAUSE_MS);
   });
   form.addEventListener("change", keep);
+  // Who is quick types before this script is there.
+  const typed = (field) => field.defaultValue !== undefined && field.value !== field.defaultValue;
+  if ([...form.querySelectorAll("textarea, input[type=date]")].some(typed)) {
+    unsaved = true;
+    keep();
+  }
   form.addEventListener("submit", () => {
     unsaved = false;
     clearTimeout(waiting);

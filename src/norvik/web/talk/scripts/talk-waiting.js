@@ -1,7 +1,7 @@
 // What was recorded waits in the browser's own store until the server has it: nothing is lost when
 // the line drops or the tab is closed. A few seconds at a time, each take in its order.
 
-import { createStore, del, entries, get, set } from "./idb-keyval.min.js";
+import { createStore, del, entries, get, keys, set } from "./idb-keyval.min.js";
 
 const store = createStore("norvik-talks", "waiting");
 const RETRY_MS = 1500;
@@ -15,11 +15,14 @@ export class Waiting extends EventTarget {
     this.count = 0;
     /** Take key to the number that the server gave it. */
     this.takes = new Map();
+    /** Keys of the takes of this page. */
+    this.own = new Set();
     window.addEventListener("online", () => this.pump());
   }
 
   /** A take begins. url: where it is asked for; mime; place: where in the talk it goes. */
   async begin(key, url, mime, place) {
+    this.own.add(key);
     await set(`${key} take`, { url, mime, place }, store);
   }
 
@@ -59,6 +62,17 @@ export class Waiting extends EventTarget {
       }
       await del(name, store);
       this.tell(this.count - 1);
+    }
+    await this.forget();
+  }
+
+  /** Takes of earlier pages of which nothing waits any more. */
+  async forget() {
+    const all = (await keys(store)).map(String);
+    const held = new Set(all.filter((name) => !name.endsWith(" take")).map((name) => name.split(" ")[0]));
+    for (const name of all) {
+      const [key] = name.split(" ");
+      if (name.endsWith(" take") && !held.has(key) && !this.own.has(key)) await del(name, store);
     }
   }
 
