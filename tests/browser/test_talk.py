@@ -159,6 +159,23 @@ def test_what_is_played_back_is_what_was_seen(
     drawn = next(d[0] for d in deeds if d[1] == "ink" and finished & set(d[3]))
     page.evaluate("(ms) => norvik.player.seek(ms)", drawn + 5)
     expect(page.locator(".talk-ink g.drawing")).to_have_count(1)
+    # The pointer lies on the same place of the water, however large the picture is here.
+    at, _, _, x, y = next(d for d in deeds if d[1] == "spot" and d[2] == 0)
+    box_w, box_h, a, _, _, d, e, f = next(
+        p[3] for p in reversed(deeds) if p[1] == "place" and p[0] <= at
+    )
+    page.evaluate("(ms) => norvik.player.seek(ms)", at + 5)
+    expect(page.locator(".talk-box:not([hidden]) .talk-spot")).to_be_visible()
+    there = page.evaluate(
+        """() => {
+          const box = document.querySelector(".talk-box:not([hidden])");
+          const spot = box.querySelector(".talk-spot").getBoundingClientRect();
+          const middle = new DOMPoint(spot.left + spot.width / 2, spot.top + spot.height / 2);
+          const at = middle.matrixTransform(box.querySelector("svg").getScreenCTM().inverse());
+          return [at.x, at.y];
+        }"""
+    )
+    assert there == pytest.approx([(x * box_w - e) / a, (y * box_h - f) / d], abs=2)
     # Its bytes are few: ten minutes of this stay under a megabyte.
     length = deeds[-1][0] / 1000
     assert talks.size_without_sound(database, talk_id) / length < 1_000_000 / 600

@@ -116,6 +116,23 @@ def test_zoomed_mirrored_drawn_on_and_pointed_at(settings: Settings, talk_id: in
     assert np.abs(close - drawn).mean() > 5
 
 
+def test_the_pointer_lies_where_it_was_held_beside_bars_too(
+    settings: Settings, talk_id: int
+) -> None:
+    """A box of 1000 x 400 on the screen: the film, 640 wide in it, begins at x 180."""
+    box = [0, "place", 0, [1000, 400, 1, 0, 0, 1, 180, 20]]
+    at_source = (160, 90)
+    spot = ((180 + at_source[0]) / 1000, (20 + at_source[1]) / 400)
+    deeds = [stage(clip_film(1)), box, [0, "frame", 0, 20], [300, "spot", 0, *spot], [700, "end"]]
+    with connected(settings.database) as connection:
+        record(connection, talk_id, deeds)
+    found = pictures(made(settings, talk_id))
+    assert read_number(found[2], 2.0) == 20
+    held = np.abs(found[15].astype(int) - found[2]).sum(axis=2) > 60
+    centre = np.argwhere(held).mean(axis=0)
+    assert centre == pytest.approx([2 * at_source[1], 2 * at_source[0]], abs=4)
+
+
 def test_over_each_other_and_their_difference(settings: Settings, talk_id: int) -> None:
     films = stage(clip_film(1), clip_film(1), layout="over")
     deeds = [films, whole(0), whole(1), [0, "frame", 0, 30], [0, "frame", 1, 30], [0, "blend", 0.5],

@@ -148,21 +148,28 @@ class ScenePainter:
 
 @dataclass(frozen=True, slots=True)
 class Lying:
-    """How a film lies in its cell. matrix: source pixels into the cell. box: left, top, right and
-    bottom of what was its box on the screen, in the cell; scale: of that box into the cell."""
+    """How a film lies in its cell.
+
+    matrix: source pixels into the cell. box: left, top, right and bottom of what is seen of the
+    film, in the cell. seen_box: size of the box on the screen; its upper left corner lies at corner
+    in the cell, and it is scale times as large there.
+    """
 
     matrix: Matrix
     box: tuple[int, int, int, int]
     seen_box: tuple[float, float]
+    corner: tuple[float, float]
     scale: float
 
     def fills(self, cell: Cell) -> bool:
         return self.box == (0, 0, cell.width, cell.height)
 
     def in_cell(self, x: float, y: float) -> tuple[float, float]:
-        """A place told in shares of the box."""
-        left, top = self.box[0], self.box[1]
-        return left + x * self.seen_box[0] * self.scale, top + y * self.seen_box[1] * self.scale
+        """A place told in shares of the box on the screen."""
+        return (
+            self.corner[0] + x * self.seen_box[0] * self.scale,
+            self.corner[1] + y * self.seen_box[1] * self.scale,
+        )
 
 
 def lies(film: FilmShown, cell: Cell) -> Lying:
@@ -171,32 +178,33 @@ def lies(film: FilmShown, cell: Cell) -> Lying:
     What of the box was black beside the picture is left out where that makes the picture larger.
     """
     if film.place is None:
-        width, height = film.size
-        bw, bh, matrix = float(width), float(height), (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+        seen = float(film.size[0]), float(film.size[1])
+        matrix: Matrix = (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
     else:
-        bw, bh = film.place[0], film.place[1]
+        seen = film.place[0], film.place[1]
         matrix = film.place[2:8]  # type: ignore[assignment]
-        bw, bh, matrix = _cropped(bw, bh, matrix, film.size)
+    cut_x, cut_y, bw, bh = _without_bars(seen, matrix, film.size)
     scale = min(cell.width / bw, cell.height / bh)
     left, top = (cell.width - scale * bw) / 2, (cell.height - scale * bh) / 2
+    corner = left - scale * cut_x, top - scale * cut_y
     a, b, c, d, e, f = (scale * v for v in matrix)
     right, bottom = round(left + scale * bw), round(top + scale * bh)
     box = (max(0, round(left)), max(0, round(top)),
            min(cell.width, right), min(cell.height, bottom))  # fmt: skip
-    return Lying((a, b, c, d, e + left, f + top), box, (bw, bh), scale)
+    return Lying((a, b, c, d, e + corner[0], f + corner[1]), box, seen, corner, scale)
 
 
-def _cropped(
-    bw: float, bh: float, matrix: Matrix, size: tuple[int, int]
-) -> tuple[float, float, Matrix]:
-    """Without the bars beside a picture that fills less than its box."""
+def _without_bars(
+    seen: tuple[float, float], matrix: Matrix, size: tuple[int, int]
+) -> tuple[float, float, float, float]:
+    """Left, top, width and height of what the picture fills of its box."""
     a, b, c, d, e, f = matrix
     corners = [(a * x + c * y + e, b * x + d * y + f) for x in (0, size[0]) for y in (0, size[1])]
-    left, right = max(0.0, min(x for x, _ in corners)), min(bw, max(x for x, _ in corners))
-    top, bottom = max(0.0, min(y for _, y in corners)), min(bh, max(y for _, y in corners))
+    left, right = max(0.0, min(x for x, _ in corners)), min(seen[0], max(x for x, _ in corners))
+    top, bottom = max(0.0, min(y for _, y in corners)), min(seen[1], max(y for _, y in corners))
     if right - left < 8 or bottom - top < 8:
-        return bw, bh, matrix
-    return right - left, bottom - top, (a, b, c, d, e - left, f - top)
+        return 0.0, 0.0, *seen
+    return left, top, right - left, bottom - top
 
 
 def speed_words(seen: Seen) -> str:

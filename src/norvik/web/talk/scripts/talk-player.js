@@ -129,7 +129,7 @@ export class TalkPlayer extends EventTarget {
     const { width, height } = this.host.getBoundingClientRect();
     const many = seen.layout === "beside" ? seen.films.length : 1;
     const cell = { width: width / many, height };
-    const { left, top, scale, box, matrix } = lies(film, cell);
+    const { left, top, scale, box, matrix, cut, seenBox } = lies(film, cell);
     const { style } = slot.box;
     const x = (seen.layout === "beside" ? n : 0) * cell.width;
     Object.assign(style, {
@@ -144,7 +144,11 @@ export class TalkPlayer extends EventTarget {
     slot.svg.replaceChildren(...film.ink.map((key) => this.ink(key)).filter(Boolean));
     const spot = seen.spot?.[0] === n ? seen.spot : null;
     slot.spot.hidden = !spot;
-    if (spot) Object.assign(slot.spot.style, { left: `${100 * spot[1]}%`, top: `${100 * spot[2]}%` });
+    if (spot) {
+      // Told in shares of the box on the screen, of which bars were cut off.
+      const [x, y] = [1, 2].map((k) => (spot[k] * seenBox[k - 1] - cut[k - 1]) * scale);
+      Object.assign(slot.spot.style, { left: `${x}px`, top: `${y}px` });
+    }
     slot.words.textContent = [film.title, n === 0 && seen.playing ? speedWords(seen.speed) : ""]
       .filter(Boolean)
       .join(" · ");
@@ -169,6 +173,7 @@ const speedWords = (speed) => (speed === 1 ? "real time" : `${SPEEDS[speed] ?? s
 /** How a film lies in its cell, without the bars beside it; as painting/scene.py does it. */
 function lies(film, cell) {
   let [bw, bh, ...matrix] = film.place ?? [...film.size, 1, 0, 0, 1, 0, 0];
+  const seenBox = [bw, bh];
   const [a, b, c, d, e, f] = matrix;
   const corners = [0, film.size[0]].flatMap((x) =>
     [0, film.size[1]].map((y) => [a * x + c * y + e, b * x + d * y + f]),
@@ -190,5 +195,6 @@ function lies(film, cell) {
     box: [bw, bh],
     matrix,
     cut: at,
+    seenBox,
   };
 }
