@@ -53,6 +53,10 @@ _COLUMNS = (
 )
 
 
+#: A link that has run out long ago, in the order of the columns.
+_NEVER = "0, 0, '', NULL, '0001-01-01', NULL, 0, NULL, '', NULL, ''"
+
+
 def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
@@ -83,14 +87,17 @@ def by_id(connection: sqlite3.Connection, review_id: int, link_id: int) -> Revie
 def of_token(connection: sqlite3.Connection, token: str, today: str) -> ReviewLink | None:
     """The link that a token opens today, or None.
 
-    Looked up by a hash: how long that takes says nothing of how much of a guess was right. One that
-    has run out or was taken back is looked up in the same way as one that never was.
+    Looked up by a hash: how long that takes says nothing of how much of a guess was right. Where
+    there is none, a row that never opens stands in for it, so that this takes as long as one that
+    has run out or was taken back.
     """
     row = connection.execute(
-        f"SELECT {_COLUMNS} FROM review_links WHERE digest = ?", (_digest(token),)
+        f"SELECT {_COLUMNS} FROM review_links WHERE digest = ? "
+        f"UNION ALL SELECT {_NEVER} LIMIT 1",
+        (_digest(token),),
     ).fetchone()
-    link = ReviewLink(*row) if row else None
-    return link if link is not None and link.opens(today) else None
+    link = ReviewLink(*row)
+    return link if link.opens(today) else None
 
 
 def of_review(connection: sqlite3.Connection, review_id: int) -> list[ReviewLink]:
