@@ -193,7 +193,7 @@ def test_nothing_is_lost_when_the_line_drops_or_the_server_dies(
     for _ in range(3):
         page.keyboard.press("ArrowRight")
         page.wait_for_timeout(500)
-    expect(page.locator("#told")).to_contain_text("waits in this browser")
+    expect(page.locator("#told")).to_contain_text("safe in this browser")
     server.start()
     page.wait_for_timeout(300)
     page.context.set_offline(True)

@@ -92,8 +92,7 @@ def of_token(connection: sqlite3.Connection, token: str, today: str) -> ReviewLi
     has run out or was taken back.
     """
     row = connection.execute(
-        f"SELECT {_COLUMNS} FROM review_links WHERE digest = ? "
-        f"UNION ALL SELECT {_NEVER} LIMIT 1",
+        f"SELECT {_COLUMNS} FROM review_links WHERE digest = ? UNION ALL SELECT {_NEVER} LIMIT 1",
         (_digest(token),),
     ).fetchone()
     link = ReviewLink(*row)

@@ -6,11 +6,11 @@ import os
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.core.errors import LinkError
+from norvik.core.errors import ForbiddenError, LinkError
 from norvik.store import review_links, reviews
 from norvik.store.made_films import MadeFilm
 from norvik.store.review_links import LinkAnswer, ReviewLink
@@ -154,7 +154,7 @@ def evening() -> ResponseReturnValue:
     """Every finished review of the last days, with its link."""
     return render_template(
         "send/evening.html", rows=evening_rows(), days=_EVENING_DAYS,
-        can_mail=bool(os.environ.get("NORVIK_SMTP")), said=request.args.get("said", ""),
+        can_mail=bool(os.environ.get("NORVIK_SMTP")),
     )  # fmt: skip
 
 
@@ -169,10 +169,12 @@ def make_all() -> ResponseReturnValue:
         film = row.film[0] if row.film else None
         try:
             make_link(database(), judged, film, DAYS, current_user.id, date.today())
-        except LinkError:
+        except (LinkError, ForbiddenError):
+            # Its own page says why; the others on the list are not kept waiting.
             continue
         made += 1
-    return redirect(url_for("send.evening", said=f"{times(made, 'link')} made."))
+    flash(f"{times(made, 'link')} made.", "sent")
+    return redirect(url_for("send.evening"))
 
 
 @blueprint.post("/answers/<int:answer_id>/seen")

@@ -8,7 +8,7 @@ import zipfile
 from datetime import UTC, datetime
 from email.message import EmailMessage
 
-from flask import Blueprint, redirect, url_for
+from flask import Blueprint, flash, redirect, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -89,5 +89,5 @@ def deliver_all() -> ResponseReturnValue:
             sent += 1
         except LinkError as error:
             failed.append(f"{row.swimmer.name}: {error.sentence}")
-    said = " ".join([f"{times(sent, 'mail')} sent.", *failed[:3]])
-    return redirect(url_for("send.evening", said=said))
+    flash(" ".join([f"{times(sent, 'mail')} sent.", *failed[:3]]), "sent")
+    return redirect(url_for("send.evening"))

@@ -36,7 +36,7 @@ _OF_CLIP = (
     ("cycle", "gif", "One cycle, GIF"),
 )
 
-_OF_PAIR = (("wide", "Side by side"), ("tall", "Above each other, for a phone"))
+_OF_PAIR = (("wide", "Side by side"), ("tall", "Stacked, for a phone"))
 
 
 def clip_rows(judged: ReviewJudgement) -> list[tuple[str, list[FilmRow]]]:

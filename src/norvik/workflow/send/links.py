@@ -58,7 +58,7 @@ def make_link(
     if receiver.why_not:
         raise LinkError(receiver.why_not)
     if not 1 <= days <= MOST_DAYS:
-        raise LinkError(f"A link opens for 1 to {MOST_DAYS} days.")
+        raise LinkError(f"A link is valid for 1 to {MOST_DAYS} days.")
     if film_id is not None:
         film = made_films.by_id(connection, film_id)
         if film.review_id != judged.review.id:

@@ -36,7 +36,7 @@ def words_for(swimmer: Swimmer, receiver: Receiver, address: str, until: str, co
     return (
         f"{greeting}: the film, what is good, the one thing to work on, and the drills for it.\n\n"
         f"{address}\n\n"
-        f"It opens on a phone without an account until {until}. Please don't pass the link on.\n"
+        f"It works on a phone without an account until {until}. Please don't share the link.\n"
         "At the end of the page you can tell me what you did and whether anything hurts.\n\n"
         f"{coach}\n"
     )

@@ -30,10 +30,6 @@ class Step:
     other: int | None = None
     note: str = ""
 
-    @property
-    def key(self) -> str:
-        return f"{self.kind} {self.what}"
-
 
 def path_of(connection: sqlite3.Connection, judgement: ReviewJudgement, today: date) -> list[Step]:
     """Good things first, then the points in the coach's order, then pairs that were kept."""

@@ -29,9 +29,8 @@ export class Score {
   }
 
   pieceAt(ms) {
-    return this.pieces.findIndex(({ end }) => ms < end) === -1
-      ? this.pieces.length - 1
-      : this.pieces.findIndex(({ end }) => ms < end);
+    const n = this.pieces.findIndex(({ end }) => ms < end);
+    return n < 0 ? this.pieces.length - 1 : n;
   }
 
   /** What is seen at ms. Instants that grow are cheap. Not to be changed. */

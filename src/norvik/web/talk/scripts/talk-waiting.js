@@ -113,11 +113,11 @@ export class Waiting extends EventTarget {
         headers: { "X-CSRFToken": this.token, Accept: "application/json" },
       });
     } catch {
-      this.tell(this.count, "No connection: the recording waits in this browser.");
+      this.tell(this.count, "No connection: the recording is safe in this browser and is sent later.");
       return "wait";
     }
     if (answer.redirected || answer.status === 401) {
-      this.tell(this.count, "You are signed out. Sign in again in another tab; the recording waits.");
+      this.tell(this.count, "You are signed out. Sign in again in another tab; the recording is safe.");
       return "wait";
     }
     if (answer.headers.get("X-Norvik-Token") === "old") {
@@ -126,7 +126,7 @@ export class Waiting extends EventTarget {
       return "wait";
     }
     if (answer.status >= 500 || [408, 425, 429].includes(answer.status)) {
-      this.tell(this.count, "Norvik is busy or its disk is full: the recording waits in this browser.");
+      this.tell(this.count, "Norvik is busy or its disk is full: the recording is safe in this browser.");
       return "wait";
     }
     const said = await answer.json().catch(() => ({}));
