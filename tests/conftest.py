@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import re
 import shutil
+import sqlite3
+import time
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Any
@@ -17,7 +19,7 @@ from jinja2 import FileSystemBytecodeCache
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.settings import Settings
-from norvik.store import swimmers, users
+from norvik.store import sessions, swimmers, users
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
@@ -34,7 +36,9 @@ hypothesis.settings.load_profile(os.environ.get("NORVIK_EXAMPLES", "the-same"))
 PASSWORD = "tiled-and-still"
 #: Hashing is slow on purpose; once is enough for all tests.
 PASSWORD_HASH = hash_password(PASSWORD)
-COACH = ("coach@kvarnholm.example", "Coach", "coach", PASSWORD_HASH)
+#: What the browser of the head coach holds in tests.
+TOKEN = "token-of-the-head-coach"
+COACH = ("coach@kvarnholm.example", "Coach", "head-coach", PASSWORD_HASH)
 
 
 @pytest.fixture(scope="session")
@@ -86,16 +90,38 @@ def client(
 ) -> Iterator[FlaskClient]:
     """A signed-in coach; jobs are done inside the request that asks for them."""
     with connected(settings.database) as connection:
-        coach = users.add(connection, *COACH)
+        signed_in(connection, users.add(connection, *COACH), TOKEN)
     app = create_app(settings, immediate_jobs=True)
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False, PROPAGATE_EXCEPTIONS=False)
     app.jinja_env.bytecode_cache = compiled_templates
     app.test_client_class = PageClient
     with app.test_client() as made:
         # As after signing in, whose password check is slow on purpose.
-        with made.session_transaction() as session:
-            session.update(_user_id=str(coach), _fresh=True)
+        holds(made, TOKEN)
         yield made
+
+
+def signed_in(connection: sqlite3.Connection, user_id: int, token: str) -> None:
+    """A session of somebody whose browser holds this token."""
+    now = time.time()
+    connection.execute(
+        "INSERT INTO sessions (user_id, digest, began_at, seen_at) VALUES (?, ?, ?, ?)",
+        (user_id, sessions.digest(token), now, now),
+    )
+
+
+def holds(client: FlaskClient, token: str) -> None:
+    """Make a client the browser that holds a token."""
+    with client.session_transaction() as session:
+        session.clear()
+        session.update(_user_id=token, _fresh=True)
+
+
+def signed_in_as(client: FlaskClient, settings: Settings, user_id: int) -> None:
+    """Make a client the browser of somebody else who has signed in."""
+    with connected(settings.database) as connection:
+        signed_in(connection, user_id, f"token-of-{user_id}")
+    holds(client, f"token-of-{user_id}")
 
 
 class BroughtIn:
@@ -124,7 +150,7 @@ class BroughtIn:
         made.prepare()
         shutil.copy(self._empty, made.database)
         with connected(made.database) as connection:
-            users.add(connection, *COACH)
+            signed_in(connection, users.add(connection, *COACH), TOKEN)
             for swimmer in squad:
                 swimmers.add(connection, swimmer)
             for path, facts in films:

@@ -15,7 +15,9 @@ from norvik import __version__
 #: Command: its module in norvik.commands, and its name there.
 _COMMANDS = {
     "add": ("library", "add"),
+    "backup": ("backup", "backup"),
     "change": ("answering", "change"),
+    "doctor": ("doctor", "doctor"),
     "demo": ("serving", "demo"),
     "demo-film": ("serving", "demo_film"),
     "judge": ("answering", "judge"),
@@ -23,12 +25,14 @@ _COMMANDS = {
     "prescribe": ("answering", "prescribe_command"),
     "probe": ("footage", "probe"),
     "read": ("reading", "read"),
+    "restore": ("backup", "restore"),
     "review-copy": ("footage", "review_copy"),
     "schema": ("schema", "schema"),
     "serve": ("serving", "serve"),
     "sim": ("sim", "sim"),
     "timing": ("timing", "timing"),
-    "user": ("library", "user"),
+    "user": ("people", "user"),
+    "verify": ("backup", "verify"),
     "worker": ("serving", "worker"),
 }
 
@@ -59,3 +63,5 @@ class _Lazy(click.Group):
 @click.version_option(__version__)
 def main() -> None:
     """Stroke review for swimming coaches."""
+    # Films of people, health notes, password hashes: files are made for their owner alone.
+    os.umask(0o077)

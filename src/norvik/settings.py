@@ -36,6 +36,11 @@ class Settings:
         return self.data / "originals"
 
     @property
+    def papers(self) -> Path:
+        """Scans of signed consents."""
+        return self.data / "papers"
+
+    @property
     def incoming(self) -> Path:
         """Uploads that are not complete yet."""
         return self.data / "incoming"
@@ -97,8 +102,11 @@ class Settings:
             self.model_films,
             self.films,
             self.talk_sounds,
+            self.papers,
         ):
             folder.mkdir(parents=True, exist_ok=True)
+        # Films of people and password hashes: nobody else on this computer looks in.
+        self.data.chmod(0o700)
 
     def secret_key(self) -> str:
         """The key that signs sessions; made once, readable by its owner only."""

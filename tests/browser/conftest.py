@@ -38,7 +38,7 @@ def browser() -> Iterator[Browser]:
 @pytest.fixture
 def database(settings: Settings) -> Iterator[sqlite3.Connection]:
     with connected(settings.database) as connection:
-        users.add(connection, EMAIL, "Sunniva Kragholt", "coach", PASSWORD_HASH)
+        users.add(connection, EMAIL, "Sunniva Kragholt", "head-coach", PASSWORD_HASH)
         # Reading by itself takes a processor, which these tests need for what they are about.
         club.set_reads_films(connection, False)
         yield connection

@@ -39,7 +39,7 @@ def prepared(tmp_path_factory: pytest.TempPathFactory, empty_database: Path) -> 
     made.prepare()
     shutil.copy(empty_database, made.database)
     with connected(made.database) as connection:
-        users.add(connection, EMAIL, "Sunniva Kragholt", "coach", PASSWORD_HASH)
+        users.add(connection, EMAIL, "Sunniva Kragholt", "head-coach", PASSWORD_HASH)
         for name in SQUAD:
             swimmers.add(connection, Swimmer(name))
         bring_in(made, connection, film, 1)
@@ -462,7 +462,7 @@ def test_two_people_mark_one_clip(
     browser: Browser, page: Page, server: Server, clip: int, database: sqlite3.Connection
 ) -> None:
     """Nobody's marks replace the other's; undo takes back one's own; each sees both after it."""
-    users.add(database, "second@kvarnholm.example", "Torvald Ekremsund", "coach", PASSWORD_HASH)
+    users.add(database, "second@kvarnholm.example", "Torvald Berg", "head-coach", PASSWORD_HASH)
     open_bench(page, server, clip)
     with browser.new_context(viewport={"width": 1280, "height": 800}) as context:
         other = context.new_page()

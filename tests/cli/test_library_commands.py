@@ -99,8 +99,8 @@ def test_an_account_can_be_added_once_and_signs_in(data: Settings) -> None:
 
 def test_a_short_password_is_refused(data: Settings) -> None:
     result = run("user", "add", "a@b.example", "--name", "A", given="short\nshort\n")
-    assert result.exit_code == 2
-    assert "at least 10" in result.stderr
+    assert result.exit_code == 1
+    assert "at least 12" in result.stderr
 
 
 def test_the_data_folder_is_the_users_own_without_a_name(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -93,7 +93,7 @@ def test_the_demo_is_made_whole_and_the_rest_is_filmed_once(tmp_path) -> None:  
 
 def test_nothing_is_filmed_into_a_coachs_own_data(settings: Settings) -> None:
     with connected(settings.database) as connection:
-        users.add(connection, "somebody@else.example", COACH, "coach", PASSWORD_HASH)
+        users.add(connection, "somebody@else.example", COACH, "head-coach", PASSWORD_HASH)
         seed.film_the_rest(settings)
         assert clips.newest_first(connection) == []
         assert users.by_email(connection, SIGN_IN[0]) is None

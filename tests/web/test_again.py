@@ -118,7 +118,7 @@ def test_each_coach_has_their_own_error(client: FlaskClient, settings: Settings,
     """What the one who marked a clip showed goes before what all show together."""
     with connected(settings.database) as connection:
         careful, rough = (
-            users.add(connection, f"{name}@club.example", name.title(), "coach", "x")
+            users.add(connection, f"{name}@club.example", name.title(), "head-coach", "x")
             for name in ("careful", "rough")
         )
         for person, apart in (("Careful", 1), ("Rough", 6)):

@@ -23,7 +23,7 @@ from norvik.store import (
 )
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from tests.conftest import PASSWORD_HASH, BroughtIn
+from tests.conftest import PASSWORD_HASH, BroughtIn, signed_in_as
 from tests.web.judged import films, judged, review, review_stored, tick
 
 OTHER = 2
@@ -209,9 +209,8 @@ def test_nobody_undoes_the_steps_of_somebody_else(
 ) -> None:
     tick(client, both[1], ("head-forward", "clear"))
     with connected(settings.database) as connection:
-        other = users.add(connection, "other@kvarnholm.example", "Other", "coach", PASSWORD_HASH)
-    with client.session_transaction() as session:
-        session.update(_user_id=str(other))
+        other = users.add(connection, "other@club.example", "Other", "head-coach", PASSWORD_HASH)
+    signed_in_as(client, settings, other)
     assert client.post(f"/undo/{last_step(settings)}").status_code == 404
 
 

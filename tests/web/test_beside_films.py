@@ -10,7 +10,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import clips, marks, swimmers
+from norvik.store import clips, marks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.side_by_side.model_film import ModelWish, forget_old
@@ -45,9 +45,10 @@ def squad(
 
 
 def allow(client: FlaskClient, by: str) -> None:
-    answer = client.post("/swimmers/2/edit", data={
-        "name": "Eirik Lundstrand", "level": "improver", "usual_breath": "", "leave_by": by,
-    })  # fmt: skip
+    """Note who allows it, or that it is withdrawn."""
+    said = {"kind": "squad", "given_by": by, "given_on": "2026-11-01"}
+    address = "/swimmers/2/consent/" if by else "/swimmers/2/consent/withdraw"
+    answer = client.post(address, data=said)
     assert answer.status_code == 302, answer.text
 
 
@@ -68,25 +69,11 @@ def test_another_swimmer_is_shown_only_with_leave(client: FlaskClient, squad: li
         assert client.get(address).status_code == 200, address
     page = client.get(f"/clips/{one}/beside/").text
     assert "Other swimmers who allow it" in page
-    assert "allowed by Eirik Lundstrand" in client.get("/swimmers/2").text
+    assert "Eirik Lundstrand" in client.get("/swimmers/2/consent/").text
     # Taken back, it holds at once.
     allow(client, "")
     assert client.get(addresses[0], headers=JSON).status_code == 403
-    assert "not allowed" in client.get("/swimmers/2").text
-
-
-def test_the_day_of_the_leave_stays_until_somebody_else_gives_it(
-    client: FlaskClient, squad: list[int], settings: Settings
-) -> None:
-    allow(client, "Eirik Lundstrand")
-    with connected(settings.database) as connection:
-        connection.execute("UPDATE swimmers SET leave_on = '2026-01-05' WHERE id = 2")
-    allow(client, "Eirik Lundstrand")
-    with connected(settings.database) as connection:
-        assert swimmers.by_id(connection, 2).leave_on == "2026-01-05"
-    allow(client, "A guardian")
-    with connected(settings.database) as connection:
-        assert swimmers.by_id(connection, 2).leave_on > "2026-01-05"
+    assert "not allowed: being shown beside other swimmers" in client.get("/swimmers/2").text
 
 
 def test_two_swimmers_are_compared_by_numbers_too(client: FlaskClient, squad: list[int]) -> None:

@@ -23,6 +23,7 @@ from norvik.store import made_films, pains, plans, review_links, swimmers
 from norvik.store.connection import connected
 from norvik.web import create_app
 from tests.conftest import BroughtIn
+from tests.consents import allow, withdraw
 from tests.web.judged import films, judged
 
 GONE = "doesn’t open a review"
@@ -153,22 +154,24 @@ def test_a_minor_is_sent_nothing_without_a_guardian(
 ) -> None:
     swimmer = swimmers.by_id(database, 1)
     swimmers.update(database, replace(swimmer, minor=True, email="child@kvarnholm.example"))
-    assert "which guardian allows" in client.get("/reviews/1/send/").text
+    assert "no guardian allows that" in client.get("/reviews/1/send/").text
     refused = client.post("/reviews/1/links", data={})
     assert refused.status_code == 422
     assert "guardian" in refused.text
-    allowed = replace(swimmer, minor=True, sending_by="Aud Vassholm", sending_on="2026-11-01")
-    swimmers.update(database, allowed)
+    allow(database, 1, "sending", by="Aud Vassholm")
     assert "e-mail is missing" in client.post("/reviews/1/links", data={}).text
-    swimmers.update(database, replace(allowed, guardian_email="aud@kvarnholm.example"))
-    link(client, database)
+    swimmers.update(database, replace(swimmer, minor=True, guardian_email="aud@kvarnholm.example"))
+    there = link(client, database)
     mail = client.get("/reviews/1/links/1/mail.eml")
     read = email.message_from_bytes(mail.data, policy=policy.default)
     assert read["To"].addresses[0].addr_spec == "aud@kvarnholm.example"
     assert "here is the stroke review of Tilde Vassholm" in read.get_content()
     # Consent that is taken back holds for mails, too.
-    swimmers.update(database, replace(allowed, sending_by="", sending_on=""))
+    assert client.application.test_client().get(there).status_code == 200
+    withdraw(database, 1)
     assert client.get("/reviews/1/links/1/mail.eml").status_code == 422
+    # And for links that were sent before.
+    assert client.application.test_client().get(there).status_code == 404
 
 
 def test_links_have_a_day_and_a_film_of_their_own_review(
@@ -315,10 +318,9 @@ def test_a_clip_of_the_coach_goes_with_a_drill(
     address = f"/drills/{drill[1]}"
     # Nobody allowed to show this swimmer to others.
     refused = client.post(f"{address}/clip", data={"clip": "1"})
-    assert "may not be shown" in refused.text
+    assert "has not allowed that it is used as an example" in refused.text
     assert phone.get(f"{there}drill/{drill[1]}.mp4").status_code == 404
-    swimmer = swimmers.by_id(database, 1)
-    swimmers.update(database, replace(swimmer, leave_by="Tilde", leave_on="2026-11-01"))
+    allow(database, 1, "example")
     assert "Tilde Vassholm, freestyle" in client.get(address).text
     assert client.post(f"{address}/clip", data={"clip": "1"}).status_code == 302
     assert "film.mp4" in client.get(address).text
@@ -330,9 +332,9 @@ def test_a_clip_of_the_coach_goes_with_a_drill(
     assert sent.data == b"ftyp"
     sent.close()
     # Leave that is taken back holds at once.
-    swimmers.update(database, replace(swimmer, leave_by="", leave_on=""))
+    withdraw(database, 1)
     assert phone.get(f"{there}drill/{drill[1]}.mp4").status_code == 404
-    swimmers.update(database, replace(swimmer, leave_by="Tilde", leave_on="2026-11-01"))
+    allow(database, 1, "example")
     client.post(f"{address}/clip", data={"clip": ""})
     assert phone.get(f"{there}drill/{drill[1]}.mp4").status_code == 404
     assert client.get(f"{address}/film.mp4").status_code == 404

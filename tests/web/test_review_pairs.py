@@ -16,6 +16,7 @@ from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from tests.clips import numbered_clip, read_number
 from tests.conftest import BroughtIn
+from tests.consents import allow, withdraw
 from tests.web.beside import FAST, JSON, SLOW, mark_cycles
 
 
@@ -138,20 +139,16 @@ def test_a_pair_goes_with_its_clip_and_with_the_leave(
 ) -> None:
     with connected(settings.database) as connection:
         connection.execute("UPDATE clips SET swimmer_id = 2 WHERE id = 1")
-        connection.execute(
-            "UPDATE swimmers SET leave_by = 'E', leave_on = '2026-11-01' WHERE id = 2"
-        )
+        allow(connection, 2, "squad")
     _, review = keep(client)
     base = review.split("#")[0]
     assert "Eirik Lundstrand" in client.get(base).text
     with connected(settings.database) as connection:
-        connection.execute("UPDATE swimmers SET leave_by = '', leave_on = '' WHERE id = 2")
+        withdraw(connection, 2)
     assert "Eirik Lundstrand" not in client.get(base).text
     assert client.get(f"{base}pairs/1/0-1.jpg", headers=JSON).status_code == 404
     with connected(settings.database) as connection:
-        connection.execute(
-            "UPDATE swimmers SET leave_by = 'E', leave_on = '2026-11-01' WHERE id = 2"
-        )
+        allow(connection, 2, "squad")
         connection.execute("UPDATE clips SET trashed_at = '2026-11-28T08:00:00Z' WHERE id = 1")
     assert 'id="pairs"' not in client.get(base).text
     with connected(settings.database) as connection:

@@ -1,4 +1,4 @@
-"""`norvik add` and `norvik user`: what the pages do, from the command line."""
+"""`norvik add`: bringing a clip in, from the command line."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from norvik.core.strokes import STROKES
 from norvik.core.time.timebase import FACTOR_RANGE
 from norvik.intake.receive import receive
 from norvik.settings import Settings
-from norvik.store import swimmers, users
+from norvik.store import swimmers
 from norvik.store.clips import EFFORTS, KIT, ROLES, VIEWS, Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.passwords import LEAST_PASSWORD, hash_password
+from norvik.workflow.consent import require_consent
 
 
 @click.command()
@@ -63,6 +63,8 @@ def add(
         try:
             if swimmer and found is None:
                 swimmer_id = swimmers.add(connection, Swimmer(swimmer.strip()))
+            if found is not None:
+                require_consent(found, "filming")
             facts = Facts(swimmer_id, stroke, view, role, day, effort or "", pace, kit, pool)
             clip_id, _ = receive(
                 settings, connection, stream, video.name, facts, stretch=stretch,
@@ -72,48 +74,3 @@ def add(
             click.echo(f"{video.name}: {error.sentence}", err=True)
             sys.exit(1)
     click.echo(f"clip {clip_id} is in; the worker prepares it")
-
-
-@click.group()
-def user() -> None:
-    """People who sign in."""
-
-
-@user.command("add")
-@click.argument("email")
-@click.option("--name", required=True)
-@click.option("--role", type=click.Choice(["coach", "assistant"]), default="coach")
-@click.password_option(prompt=f"Password, at least {LEAST_PASSWORD} characters")
-def add_user(email: str, name: str, role: str, password: str) -> None:
-    """Add an account for EMAIL; asks for a password."""
-    _check_length(password)
-    settings = Settings.from_environment()
-    settings.prepare()
-    migrate(settings.database)
-    with connected(settings.database) as connection:
-        if users.by_email(connection, email):
-            raise click.ClickException(f"There is an account for {email} already.")
-        users.add(connection, email, name, role, hash_password(password))
-    click.echo(f"{name} can sign in as {email}")
-
-
-@user.command("password")
-@click.argument("email")
-@click.password_option(prompt=f"New password, at least {LEAST_PASSWORD} characters")
-def set_password(email: str, password: str) -> None:
-    """Set a new password for EMAIL; asks for it."""
-    _check_length(password)
-    settings = Settings.from_environment()
-    settings.prepare()
-    migrate(settings.database)
-    with connected(settings.database) as connection:
-        known = users.by_email(connection, email)
-        if known is None:
-            raise click.ClickException(f"There is no account for {email}.")
-        users.set_password(connection, known.id, hash_password(password))
-    click.echo(f"{known.name} has a new password")
-
-
-def _check_length(password: str) -> None:
-    if len(password) < LEAST_PASSWORD:
-        raise click.UsageError(f"A password needs at least {LEAST_PASSWORD} characters.")

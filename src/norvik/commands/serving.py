@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import logging
 import os
 import signal
 import socket
@@ -18,6 +17,7 @@ from norvik.commands.mail import simulated_mail
 from norvik.demo.people import SIGN_IN
 from norvik.demo.seed import film_the_rest, make_demo_data
 from norvik.jobs.worker import run_worker
+from norvik.logs import set_up_logging
 from norvik.settings import Settings
 from norvik.web import create_app
 from norvik.web.shared.memory import calm_garbage_collector, give_back_large_blocks
@@ -27,6 +27,11 @@ _THREADS = 8
 _MOST_BYTES = 34 << 20
 #: Browsers keep several connections open each; an idle one gives its place back soon.
 _MOST_CONNECTIONS, _IDLE_S = 2000, 25
+#: What a proxy says of the request as it came to it.
+_PROXY = {
+    "trusted_proxy_count": 1,
+    "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto", "x-forwarded-host"},
+}
 
 _HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 _PORT = click.option(
@@ -37,16 +42,27 @@ _PORT = click.option(
 @click.command()
 @_HOST
 @_PORT
-def serve(host: str, port: int) -> None:
+@click.option("--public-url", envvar="NORVIK_ADDRESS", default="", metavar="URL",
+              help="How it is reached from outside, as https://reviews.club.example. Other names "
+              "are refused; with https cookies go over https alone.")  # fmt: skip
+@click.option("--behind-proxy", envvar="NORVIK_PROXY", default="", metavar="ADDRESS",
+              help="Address of a reverse proxy. From it alone X-Forwarded-For, -Proto and -Host "
+              "are believed.")  # fmt: skip
+def serve(host: str, port: int, public_url: str, behind_proxy: str) -> None:
     """Serve the web application. `norvik worker` has to run beside it."""
-    _serve(Settings.from_environment(), host, port)
+    if public_url and not public_url.startswith(("https://", "http://")):
+        raise click.UsageError("--public-url begins with https:// or http://.")
+    if public_url:
+        # Links in mails and on paper lead there.
+        os.environ["NORVIK_ADDRESS"] = public_url
+    _serve(Settings.from_environment(), host, port, public_url, behind_proxy)
 
 
 @click.command()
 @click.option("--with-parent", is_flag=True, hidden=True)
 def worker(with_parent: bool) -> None:
     """Do the long work: prepare clips that were brought in."""
-    logging.basicConfig(level=logging.WARNING)
+    set_up_logging()
     give_back_large_blocks()
     run_worker(Settings.from_environment(), with_parent)
 
@@ -69,10 +85,16 @@ def demo(port: int) -> None:
         _serve(settings, "127.0.0.1", port, demo=True)
 
 
-def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None:
-    logging.basicConfig(level=logging.WARNING)
+def _serve(
+    settings: Settings, host: str, port: int, public_url: str = "", behind_proxy: str = "",
+    demo: bool = False,
+) -> None:  # fmt: skip
+    set_up_logging()
     _refuse_taken_port(host, port)
-    app = create_app(settings, demo_sign_in=SIGN_IN if demo else None)
+    app = create_app(
+        settings, demo_sign_in=SIGN_IN if demo else None, public_url=public_url,
+        hosts=_own_names(host),
+    )  # fmt: skip
     calm_garbage_collector()
     give_back_large_blocks()
     server = waitress.create_server(
@@ -86,6 +108,8 @@ def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None
         cleanup_interval=5,
         asyncore_use_poll=True,
         ident="norvik",
+        clear_untrusted_proxy_headers=True,
+        **(_PROXY | {"trusted_proxy": behind_proxy} if behind_proxy else {}),
     )
     click.echo(f"Norvik is ready at http://{host}:{port}/   (Ctrl-C stops it)")
     # A plain kill ends us like Ctrl-C does: the worker beside us has to be stopped, too.
@@ -96,6 +120,26 @@ def _serve(settings: Settings, host: str, port: int, demo: bool = False) -> None
         pass
     finally:
         server.close()
+
+
+def _own_names(host: str) -> list[str]:
+    """What this computer may be called in an address, beside the public one."""
+    names = {"localhost", "127.0.0.1", "[::1]", host, socket.gethostname()}
+    if host in ("0.0.0.0", "::"):
+        found = socket.getaddrinfo(socket.gethostname(), None)
+        names |= {str(entry[4][0]) for entry in found} | _addresses()
+    return sorted(names - {"0.0.0.0", "::"})
+
+
+def _addresses() -> set[str]:
+    """The address by which others on the network reach this computer, if there is a network."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            # Nothing is sent: the system only says from where it would be.
+            probe.connect(("192.0.2.1", 9))
+        except OSError:
+            return set()
+        return {probe.getsockname()[0]}
 
 
 def _refuse_taken_port(host: str, port: int) -> None:

@@ -15,6 +15,9 @@ NorvikError                 any refusal that the user can act on
 ├── MeasureError            points on a frame that cannot give what they are clicked for
 ├── TalkError               a recorded talk, or a change of one, that cannot be
 ├── LinkError               a link to a review that cannot be made or sent
+├── AccountError            an account, a password or a squad that cannot be as asked
+├── ConsentError            something that nobody has allowed for a swimmer
+├── BackupError             a backup that cannot be made, or is not whole
 ├── BreathHoldingError      words that may ask for breath-holding
 ├── StoreError              the data folder cannot be used as it is
 ├── NotFoundError           something that was asked for is not there (any more)
@@ -114,3 +117,15 @@ class TalkError(NorvikError):
 
 class LinkError(NorvikError):
     """Raised when a link to a review cannot be made or sent: consent, address or day is missing."""
+
+
+class AccountError(NorvikError):
+    """Raised when an account, a password or a squad cannot be made or changed as asked."""
+
+
+class ConsentError(NorvikError):
+    """Raised when something is asked for that nobody has allowed for a swimmer, or no more."""
+
+
+class BackupError(NorvikError):
+    """Raised when a backup cannot be made, looked through or brought back."""

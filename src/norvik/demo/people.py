@@ -196,7 +196,6 @@ SQUAD = (
             aim="1500 m in spring, under 26 minutes",
             kit=("fins", "buoy", "beeper"),
             schools={"glide": "patient", "roll": "long-axis", "recovery": "bent"},
-            leave_by="Ylva Torsmark",
         ),
         (
             DemoClip("torsmark-side-easy.mp4", "before", 23, (YLVA,), reviewed=True, at_once=True),

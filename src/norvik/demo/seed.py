@@ -8,11 +8,11 @@ import shutil
 import sqlite3
 import tempfile
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 
 from norvik.core.strokes.events import Mark
+from norvik.demo.club import add_club, note_consents
 from norvik.demo.measured import measure_alone, measure_clip
 from norvik.demo.people import COACH, POOL_M, SIGN_IN, SQUAD, DemoClip, everything
 from norvik.demo.swims import add_swim
@@ -27,7 +27,6 @@ from norvik.store import clips, marks, observations, recordings, reviews, swimme
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.observations import Sighting
-from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_judgement import judge_clip
 from norvik.workflow.passwords import hash_password
 from norvik.workflow.review_judgement import judge_with
@@ -51,25 +50,21 @@ def make_demo_data(settings: Settings, told: Callable[[str], None]) -> None:
     making.rmdir()
 
 
-def _with_leave(swimmer: Swimmer) -> Swimmer:
-    """Who allows to be shown beside others said so a month ago."""
-    if not swimmer.leave_by:
-        return swimmer
-    return replace(swimmer, leave_on=(date.today() - timedelta(days=30)).isoformat())
-
-
 def _fill(settings: Settings, told: Callable[[str], None]) -> None:
     settings.prepare()
     migrate(settings.database)
     with connected(settings.database) as connection:
-        coach = users.add(connection, SIGN_IN[0], COACH, "coach", hash_password(SIGN_IN[1]))
+        secret = hash_password(SIGN_IN[1])
+        coach = users.add(connection, SIGN_IN[0], COACH, "head-coach", secret)
         for member in SQUAD:
-            swimmer_id = swimmers.add(connection, _with_leave(member.swimmer))
+            swimmer_id = swimmers.add(connection, member.swimmer)
+            note_consents(connection, swimmer_id, member.swimmer, coach)
             for clip in (c for c in member.clips if c.at_once):
                 told(f"  {member.swimmer.name}: {clip.name}")
                 _add_clip(settings, connection, coach, swimmer_id, clip)
             if member is SQUAD[0]:
                 add_swim(connection, swimmer_id, coach, POOL_M)
+        add_club(connection, secret)
         # Everything has to be in the one file that is moved.
         connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 

@@ -13,8 +13,18 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from norvik.settings import Settings
-from norvik.storage.release import delete_who_left, remove_doomed
-from norvik.store import made_films, recordings, swimmer_removal
+from norvik.storage.erase import erase_who_left
+from norvik.storage.release import remove_doomed
+from norvik.store import (
+    club,
+    consents,
+    made_films,
+    recordings,
+    sessions,
+    swimmer_removal,
+    trail,
+    upload_owners,
+)
 from norvik.store.connection import connected
 
 #: A page may still be playing a stretch when the whole copy comes; it changes over in seconds.
@@ -32,7 +42,10 @@ def sweep(settings: Settings, keep_s: float = KEEP_S) -> int:
     with connected(settings.database) as connection:
         remove_doomed(connection, settings)
         month_ago = datetime.now(UTC) - timedelta(days=swimmer_removal.KEPT_DAYS)
-        delete_who_left(connection, settings, month_ago.strftime("%Y-%m-%dT%H:%M:%SZ"))
+        erase_who_left(connection, settings, month_ago.strftime("%Y-%m-%dT%H:%M:%SZ"))
+        sessions.forget_ended(connection, time.time())
+        upload_owners.forget_old(connection)
+        trail.forget_old(connection, club.trail_days(connection))
         orphans = _orphans(settings, connection)
     for path in orphans:
         path.unlink(missing_ok=True)
@@ -58,6 +71,8 @@ def _orphans(settings: Settings, connection: sqlite3.Connection) -> list[Path]:
                 found.append(path)
     kept = made_films.paths(connection)
     found += [p for p in settings.films.iterdir() if old(p) and settings.relative(p) not in kept]
+    papers = consents.paper_paths(connection)
+    found += [p for p in settings.papers.iterdir() if old(p) and settings.relative(p) not in papers]
     found += [p for p in settings.talk_sounds.iterdir() if old(p)]
     return found
 

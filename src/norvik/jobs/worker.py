@@ -10,6 +10,7 @@ from types import FrameType
 
 from huey.consumer import Consumer
 
+from norvik.jobs.back_up import back_up_when_due
 from norvik.jobs.idle_reading import read_when_idle
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.recovery import SILENT_S, enqueue_waiting, recover
@@ -21,6 +22,8 @@ from norvik.store.connection import migrate
 log = logging.getLogger(__name__)
 
 _LOOK_S = 0.25
+#: Seconds between two signs that a worker is there.
+_SEEN_S = 2.0
 #: Seconds between two looks whether a clip could be read.
 _READ_S = 2.0
 
@@ -67,6 +70,8 @@ def run_worker(settings: Settings, with_parent: bool = False) -> None:
         if with_parent and os.getppid() != parent:
             break
         since += _LOOK_S
+        if since % _SEEN_S < _LOOK_S:
+            (settings.data / "worker-seen").touch()
         read_since += _LOOK_S
         if read_since >= _READ_S:
             read_since = 0.0
@@ -80,6 +85,7 @@ def run_worker(settings: Settings, with_parent: bool = False) -> None:
                 recover(settings, queue)
                 enqueue_waiting(settings, queue)
                 sweep(settings)
+                back_up_when_due(settings, queue.put)
             except Exception:
                 # A full disk or a busy database passes; the jobs under way go on meanwhile.
                 log.exception("looking after the jobs failed; it is tried again soon")

@@ -11,8 +11,9 @@ from collections.abc import Sequence
 
 from norvik.core.errors import FootageError
 from norvik.settings import Settings
+from norvik.storage.hold import may_remove
 from norvik.storage.report import can_release
-from norvik.store import files_to_delete, recordings, swimmer_removal, trash
+from norvik.store import files_to_delete, recordings, trash
 from norvik.store.connection import forget_for_good, transaction
 
 
@@ -51,31 +52,13 @@ def delete_for_good(
     """
     with transaction(connection):
         gone = trash.delete(connection, clip_ids)
-        files_to_delete.add(connection, _files(settings, gone))
+        files_to_delete.add(connection, files_of_recordings(settings, gone))
     remove_doomed(connection, settings)
     forget_for_good(connection)
     return len(gone)
 
 
-def delete_swimmer(connection: sqlite3.Connection, settings: Settings, swimmer_id: int) -> None:
-    """Delete a removed swimmer for good, with films that nobody else is on."""
-    with transaction(connection):
-        gone = trash.delete(connection, swimmer_removal.clips_of(connection, swimmer_id))
-        files_to_delete.add(connection, _files(settings, gone))
-        swimmer_removal.delete(connection, swimmer_id)
-    remove_doomed(connection, settings)
-    forget_for_good(connection)
-
-
-def delete_who_left(connection: sqlite3.Connection, settings: Settings, before: str) -> int:
-    """Delete permanently who was removed before an instant (ISO 8601 in UTC). How many."""
-    due = [s.id for s in swimmer_removal.removed(connection) if s.removed_at < before]
-    for swimmer_id in due:
-        delete_swimmer(connection, settings, swimmer_id)
-    return len(due)
-
-
-def _files(settings: Settings, gone: Sequence[tuple[int, str | None]]) -> list[str]:
+def files_of_recordings(settings: Settings, gone: Sequence[tuple[int, str | None]]) -> list[str]:
     """Files of deleted recordings, relative to the data folder."""
     made = [settings.relative(p) for number, _ in gone for p in settings.made_of(number)]
     return [*(path for _, path in gone if path), *made]
@@ -83,10 +66,13 @@ def _files(settings: Settings, gone: Sequence[tuple[int, str | None]]) -> list[s
 
 def remove_doomed(connection: sqlite3.Connection, settings: Settings) -> int:
     """Remove the files that were noted, but for those that a recording still uses. How many."""
-    paths = files_to_delete.every(connection)
-    kept = {path for path in paths if files_to_delete.needed(connection, path)}
-    for path in paths:
-        if path not in kept:
-            (settings.data / path).unlink(missing_ok=True)
-    files_to_delete.done(connection, paths)
+    with may_remove(settings) as allowed:
+        if not allowed:
+            return 0  # a backup is copying; the worker's next look removes them
+        paths = files_to_delete.every(connection)
+        kept = {path for path in paths if files_to_delete.needed(connection, path)}
+        for path in paths:
+            if path not in kept:
+                (settings.data / path).unlink(missing_ok=True)
+        files_to_delete.done(connection, paths)
     return len(paths) - len(kept)

@@ -206,6 +206,16 @@ def newest_first(
     return [from_row(row) for row in rows]
 
 
+def filmed_before(connection: sqlite3.Connection, day: str, limit: int = 2000) -> list[Clip]:
+    """Clips filmed before a day (ISO 8601) that are not in the trash, the oldest first."""
+    rows = connection.execute(
+        SELECT
+        + "WHERE c.filmed_on < ? AND c.trashed_at IS NULL ORDER BY c.filmed_on, c.id LIMIT ?",
+        (day, limit),
+    )
+    return [from_row(row) for row in rows]
+
+
 def of_recording(
     connection: sqlite3.Connection, recording_id: int, with_trash: bool = False
 ) -> list[Clip]:

@@ -14,6 +14,16 @@ _MARKER = "marker"
 _INSTALLATION = "installation"
 _TABLES = "tables"
 _READS = "reads-films"
+#: Days and months that things are kept, and other rules of the house, by their names.
+_TRAIL_DAYS = "trail-days"
+_HOUSE: dict[str, int] = {
+    _TRAIL_DAYS: 1095,
+    "originals-months": 0,
+    "clips-months": 0,
+    "consent-from-everybody": 0,
+    "consent-outlives": 1,
+    "backup-hours": 24,
+}
 
 
 def installation(connection: sqlite3.Connection) -> str:
@@ -87,3 +97,29 @@ def set_reads_films(connection: sqlite3.Connection, wanted: bool) -> None:
         "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
         (_READS, json.dumps(wanted)),
     )
+
+
+def house(connection: sqlite3.Connection, name: str) -> int:
+    """A rule of the house; the shipped one where the club has none.
+
+    trail-days: how long the trail is kept. originals-months, clips-months: how long films are
+    kept, 0 for ever. consent-from-everybody: of adults, too (0 or 1). consent-outlives: records of
+    consent stay when a swimmer is erased. backup-hours: how old the last good backup may get.
+    """
+    row = connection.execute("SELECT value FROM club WHERE name = ?", (name,)).fetchone()
+    return int(json.loads(row["value"])) if row else _HOUSE[name]
+
+
+def set_house(connection: sqlite3.Connection, name: str, value: int) -> None:
+    # What reads it in SQL finds true and false for yes and no.
+    written = json.dumps(bool(value) if name == "consent-from-everybody" else value)
+    assert name in _HOUSE, name
+    connection.execute(
+        "INSERT INTO club (name, value) VALUES (?, ?) "
+        "ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+        (name, written),
+    )
+
+
+def trail_days(connection: sqlite3.Connection) -> int:
+    return house(connection, _TRAIL_DAYS)

@@ -59,6 +59,11 @@ def _missing(database: Path, known: list[str]) -> list[str]:
     return [m for m in known if m not in applied]
 
 
+def schema_missing(database: Path) -> list[str]:
+    """Changes of the schema that a database has not had yet, by their names."""
+    return _missing(database, [m.id for m in yoyo.read_migrations(str(MIGRATIONS))])
+
+
 def _refuse_newer(database: Path, known: set[str]) -> None:
     unknown = _applied(database) - known
     if unknown:

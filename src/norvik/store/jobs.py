@@ -86,6 +86,13 @@ def newest_of_clip(connection: sqlite3.Connection, kind: str, clip_id: int) -> J
     return _job(row) if row else None
 
 
+def newest_of_kind(connection: sqlite3.Connection, kind: str) -> Job | None:
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM jobs WHERE kind = ? ORDER BY id DESC LIMIT 1", (kind,)
+    ).fetchone()
+    return _job(row) if row else None
+
+
 def claim(connection: sqlite3.Connection, job_id: int, now: float) -> Job | None:
     """Take a queued job for oneself; None when it is gone or another worker has it."""
     row = connection.execute(

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from norvik.store import clips
 from norvik.store.clips import Clip
+from norvik.store.scope import Within, of_clips
 
 PAGE = 50
 STATES = ("to-sort", "waiting", "marked", "reviewed", "preparing", "failed")
@@ -58,9 +59,13 @@ class ClipPage:
     count: int
 
 
-def find(connection: sqlite3.Connection, wish: ClipFilter, page: int = 0) -> ClipPage:
+def find(
+    connection: sqlite3.Connection, wish: ClipFilter, page: int = 0, within: Within = None
+) -> ClipPage:
     """The clips that fit, newest session first, PAGE at a time, and how many there are in all."""
     where, values = _where(wish)
+    mine, own = of_clips(within)
+    where, values = f"{where} AND {mine}", (*values, *own)
     joined = "FROM clips c "
     if wish.words:
         joined += (
@@ -110,21 +115,25 @@ def _where(wish: ClipFilter) -> tuple[str, tuple[object, ...]]:
     return " AND ".join(parts), tuple(values)
 
 
-def counts(connection: sqlite3.Connection) -> dict[str, int]:
+def counts(connection: sqlite3.Connection, within: Within = None) -> dict[str, int]:
     """How many clips are in each state, and in all (key "")."""
     columns = ", ".join(f"sum({condition})" for condition in _CONDITION.values())
+    mine, values = of_clips(within)
     row = connection.execute(
-        f"SELECT count(*), {columns} FROM clips c WHERE c.trashed_at IS NULL"
+        f"SELECT count(*), {columns} FROM clips c WHERE c.trashed_at IS NULL AND {mine}", values
     ).fetchone()
     return {name: n or 0 for name, n in zip(("", *_CONDITION), row, strict=True)}
 
 
-def sessions(connection: sqlite3.Connection, limit: int = 60) -> list[tuple[str, int]]:
+def sessions(
+    connection: sqlite3.Connection, limit: int = 60, within: Within = None
+) -> list[tuple[str, int]]:
     """Days of filming with the number of their clips, newest first."""
+    mine, values = of_clips(within)
     rows = connection.execute(
-        "SELECT filmed_on, count(*) FROM clips WHERE trashed_at IS NULL "
-        "GROUP BY filmed_on ORDER BY filmed_on DESC LIMIT ?",
-        (limit,),
+        f"SELECT c.filmed_on, count(*) FROM clips c WHERE c.trashed_at IS NULL AND {mine} "
+        "GROUP BY c.filmed_on ORDER BY c.filmed_on DESC LIMIT ?",
+        (*values, limit),
     )
     return [(row[0], row[1]) for row in rows]
 
@@ -138,11 +147,13 @@ def per_swimmer(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
     return {row[0]: (row[1], row[2]) for row in rows}
 
 
-def first_ready(connection: sqlite3.Connection) -> int | None:
+def first_ready(connection: sqlite3.Connection, within: Within = None) -> int | None:
     """The oldest clip that can be watched, by its id; None in an empty library."""
+    mine, values = of_clips(within)
     row = connection.execute(
-        "SELECT c.id FROM clips c JOIN recordings r ON r.id = c.recording_id "
-        "WHERE c.trashed_at IS NULL AND r.state IN ('ready', 'opening') ORDER BY c.id LIMIT 1"
+        "SELECT c.id FROM clips c JOIN recordings r ON r.id = c.recording_id WHERE c.trashed_at "
+        f"IS NULL AND r.state IN ('ready', 'opening') AND {mine} ORDER BY c.id LIMIT 1",
+        values,
     ).fetchone()
     return int(row["id"]) if row else None
 

@@ -10,6 +10,7 @@ from fractions import Fraction
 
 from norvik.core.errors import NotFoundError
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
+from norvik.store.scope import Within, of_swimmers
 
 OUTCOMES = ("done", "partly", "skipped")
 
@@ -158,9 +159,12 @@ def of_swimmer(connection: sqlite3.Connection, swimmer_id: int) -> list[StoredPl
     return [_plan(row) for row in rows]
 
 
-def running(connection: sqlite3.Connection) -> list[StoredPlan]:
+def running(connection: sqlite3.Connection, within: Within = None) -> list[StoredPlan]:
     """Plans that have not been ended, newest first."""
-    rows = connection.execute("SELECT * FROM plans WHERE ended_on IS NULL ORDER BY id DESC")
+    mine, values = of_swimmers(within, "swimmer_id")
+    rows = connection.execute(
+        f"SELECT * FROM plans WHERE ended_on IS NULL AND {mine} ORDER BY id DESC", values
+    )
     return [_plan(row) for row in rows]
 
 

@@ -7,6 +7,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
+from norvik.store.scope import Within, of_swimmers
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,13 +63,16 @@ def of_swimmer(
     return [_remark(row) for row in rows]
 
 
-def open_doubts(connection: sqlite3.Connection, limit: int = 50) -> list[StoredRemark]:
+def open_doubts(
+    connection: sqlite3.Connection, limit: int = 50, within: Within = None
+) -> list[StoredRemark]:
     """Doubts of all swimmers that nothing has answered, oldest first."""
+    mine, values = of_swimmers(within, "s.id")
     rows = connection.execute(
         f"SELECT {_COLUMNS} FROM remarks r JOIN clips c ON c.id = r.clip_id "
         "JOIN swimmers s ON s.id = c.swimmer_id WHERE r.kind = 'doubt' AND r.answer = '' "
-        "AND c.trashed_at IS NULL AND s.removed_at IS NULL ORDER BY r.id LIMIT ?",
-        (limit,),
+        f"AND c.trashed_at IS NULL AND s.removed_at IS NULL AND {mine} ORDER BY r.id LIMIT ?",
+        (*values, limit),
     )
     return [_remark(row) for row in rows]
 

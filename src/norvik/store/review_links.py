@@ -5,9 +5,10 @@ from __future__ import annotations
 import hashlib
 import secrets
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from norvik.core.errors import NotFoundError
+from norvik.store.scope import Within, of_swimmers
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +93,8 @@ def of_token(connection: sqlite3.Connection, token: str, today: str) -> ReviewLi
     has run out or was taken back.
     """
     row = connection.execute(
-        f"SELECT {_COLUMNS} FROM review_links WHERE digest = ? UNION ALL SELECT {_NEVER} LIMIT 1",
+        f"SELECT {_COLUMNS} FROM review_links WHERE digest = ? AND for_user IS NULL "
+        f"UNION ALL SELECT {_NEVER} LIMIT 1",
         (_digest(token),),
     ).fetchone()
     link = ReviewLink(*row)
@@ -102,9 +104,33 @@ def of_token(connection: sqlite3.Connection, token: str, today: str) -> ReviewLi
 def of_review(connection: sqlite3.Connection, review_id: int) -> list[ReviewLink]:
     """Newest first."""
     rows = connection.execute(
-        f"SELECT {_COLUMNS} FROM review_links WHERE review_id = ? ORDER BY id DESC", (review_id,)
+        f"SELECT {_COLUMNS} FROM review_links WHERE review_id = ? AND for_user IS NULL "
+        "ORDER BY id DESC",
+        (review_id,),
     )
     return [ReviewLink(*row) for row in rows]
+
+
+def for_account(
+    connection: sqlite3.Connection, review_id: int, user_id: int, film_id: int | None
+) -> ReviewLink:
+    """What a signed-in swimmer or guardian opens a review by; made when it is first opened.
+
+    Its token is told to nobody. It shows the newest film, and answers hang on it.
+    """
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM review_links WHERE review_id = ? AND for_user = ?",
+        (review_id, user_id),
+    ).fetchone()
+    if row is None:
+        made = add(connection, review_id, "9999-12-31", film_id, user_id)
+        connection.execute("UPDATE review_links SET for_user = ? WHERE id = ?", (user_id, made))
+        return by_id(connection, review_id, made)
+    link = ReviewLink(*row)
+    if link.film_id != film_id:
+        connection.execute("UPDATE review_links SET film_id = ? WHERE id = ?", (film_id, link.id))
+        link = replace(link, film_id=film_id)
+    return link
 
 
 def open_one(connection: sqlite3.Connection, review_id: int, today: str) -> ReviewLink | None:
@@ -161,14 +187,16 @@ def answers_since(connection: sqlite3.Connection, link_id: int, since: str) -> i
     return int(row[0])
 
 
-def unseen(connection: sqlite3.Connection) -> list[LinkAnswer]:
+def unseen(connection: sqlite3.Connection, within: Within = None) -> list[LinkAnswer]:
     """Answers that no coach has seen, pain first, then the newest."""
+    mine, values = of_swimmers(within, "s.id")
     rows = connection.execute(
         "SELECT a.id, s.id, s.name, l.review_id, a.plan_id, a.session, a.outcome, a.felt, a.pain, "
         "a.words, a.answered_at FROM link_answers a JOIN review_links l ON l.id = a.link_id "
         "JOIN reviews r ON r.id = l.review_id JOIN swimmers s ON s.id = r.swimmer_id "
-        "WHERE a.seen_at IS NULL AND s.removed_at IS NULL "
-        "ORDER BY a.pain = '', a.id DESC LIMIT 100"
+        f"WHERE a.seen_at IS NULL AND s.removed_at IS NULL AND {mine} "
+        "ORDER BY a.pain = '', a.id DESC LIMIT 100",
+        values,
     )
     return [LinkAnswer(*row) for row in rows]
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
 from norvik.store.connection import transaction
+from norvik.store.scope import Within, of_swimmers
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,24 +120,30 @@ def of_swimmer(connection: sqlite3.Connection, swimmer_id: int) -> list[Review]:
     return [r for r in found if r.members or r.focuses or r.words]
 
 
-def in_work(connection: sqlite3.Connection, limit: int = 200) -> list[Review]:
+def in_work(
+    connection: sqlite3.Connection, limit: int = 200, within: Within = None
+) -> list[Review]:
     """Reviews that are not finished and hold a clip, newest day first."""
+    mine, values = of_swimmers(within, "swimmer_id")
     rows = connection.execute(
-        _ROW + "WHERE done_at IS NULL AND swimmer_id IS NOT NULL AND id IN "
+        _ROW + f"WHERE done_at IS NULL AND swimmer_id IS NOT NULL AND {mine} AND id IN "
         "(SELECT m.review_id FROM review_clips m JOIN clips c ON c.id = m.clip_id "
         "WHERE NOT m.taken_out AND c.trashed_at IS NULL) ORDER BY filmed_on DESC, id DESC LIMIT ?",
-        (limit,),
+        (*values, limit),
     ).fetchall()
     return [_review(connection, row) for row in rows]
 
 
-def finished(connection: sqlite3.Connection, limit: int = 30) -> list[Review]:
+def finished(
+    connection: sqlite3.Connection, limit: int = 30, within: Within = None
+) -> list[Review]:
     """Finished reviews of swimmers who have not left, newest day first."""
+    mine, values = of_swimmers(within, "swimmer_id")
     rows = connection.execute(
-        _ROW + "WHERE done_at IS NOT NULL AND swimmer_id IN "
+        _ROW + f"WHERE done_at IS NOT NULL AND {mine} AND swimmer_id IN "
         "(SELECT id FROM swimmers WHERE removed_at IS NULL) "
         "ORDER BY filmed_on DESC, id DESC LIMIT ?",
-        (limit,),
+        (*values, limit),
     ).fetchall()
     return [_review(connection, row) for row in rows]
 

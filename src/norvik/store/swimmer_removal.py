@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from norvik.core.errors import NotFoundError
+from norvik.store.scope import Within, of_swimmers
 
 #: Days in which a removed swimmer can be restored.
 KEPT_DAYS = 30
@@ -100,12 +101,15 @@ def restore(connection: sqlite3.Connection, swimmer_id: int) -> None:
     )
 
 
-def removed(connection: sqlite3.Connection) -> list[Removed]:
+def removed(connection: sqlite3.Connection, within: Within = None) -> list[Removed]:
     """Newest first."""
+    mine, values = of_swimmers(within, "s.id")
     rows = connection.execute(
         "SELECT s.id, s.name, s.removed_at, "
         "(SELECT count(*) FROM clips c WHERE c.swimmer_id = s.id) AS clips "
-        "FROM swimmers s WHERE s.removed_at IS NOT NULL ORDER BY s.removed_at DESC, s.id"
+        f"FROM swimmers s WHERE s.removed_at IS NOT NULL AND {mine} "
+        "ORDER BY s.removed_at DESC, s.id",
+        values,
     )
     return [Removed(**dict(row)) for row in rows]
 

@@ -8,15 +8,20 @@ from dataclasses import dataclass, field, replace
 
 from norvik.core.errors import NotFoundError
 from norvik.store import club
+from norvik.store.scope import Within, of_swimmers
+
+#: What an adult need not have written down, where the club does not ask for it.
+OF_ADULTS = ("filming", "keeping", "sending")
 
 
 @dataclass(frozen=True, slots=True)
 class Swimmer:
     """pain: body parts that hurt or were injured. kit: what the swimmer owns. minor: under age.
 
-    schools: question id to school id; a missing one is the default school. leave_by, leave_on: who
-    allowed on which day to show the swimmer beside others; both empty where nobody did. email,
-    guardian_email: where links go; sending_by, sending_on: who allowed that on which day.
+    schools: question id to school id; a missing one is the default school. email, guardian_email:
+    where links go. consents: kind to whether it holds today, of the kinds that have a record;
+    asks_everybody: the club wants a record of adults, too. These two are read and never written
+    here (`consents`).
     """
 
     name: str
@@ -27,23 +32,36 @@ class Swimmer:
     kit: tuple[str, ...] = ()
     schools: dict[str, str] = field(default_factory=dict)
     minor: bool = False
-    leave_by: str = ""
-    leave_on: str = ""
     email: str = ""
     guardian_email: str = ""
-    sending_by: str = ""
-    sending_on: str = ""
     id: int = 0
+    consents: dict[str, bool] = field(default_factory=dict)
+    asks_everybody: bool = False
+
+    def allows(self, kind: str) -> bool:
+        """Is this allowed today? A record decides, withdrawn and expired ones too.
+
+        Without one an adult who comes to be filmed may be filmed, the film kept, and the review
+        sent to them, unless the club asks everybody; nothing else goes without a record, and
+        nothing of a minor.
+        """
+        if kind in self.consents:
+            return self.consents[kind]
+        return kind in OF_ADULTS and not self.minor and not self.asks_everybody
 
     @property
     def may_be_compared(self) -> bool:
         """May other swimmers and their coach see this one beside them? Not unless it was said."""
-        return bool(self.leave_by and self.leave_on)
+        return self.allows("squad")
 
 
 _COLUMNS = (
-    "id, name, level, usual_breath, aim, pain, kit, schools, minor, leave_by, leave_on, email, "
-    "guardian_email, sending_by, sending_on"
+    "id, name, level, usual_breath, aim, pain, kit, schools, minor, email, guardian_email, "
+    "(SELECT json_group_object(kind, holds) FROM (SELECT kind, max(withdrawn_on = '' AND "
+    "(until = '' OR until >= date('now', 'localtime')) "
+    "AND given_on <= date('now', 'localtime')) AS holds "
+    "FROM consents WHERE swimmer_id = swimmers.id GROUP BY kind)) AS consents, "
+    "(SELECT value FROM club WHERE name = 'consent-from-everybody') AS asks_everybody"
 )
 
 
@@ -58,12 +76,10 @@ def _swimmer(row: sqlite3.Row) -> Swimmer:
         kit=tuple(json.loads(row["kit"])),
         schools=json.loads(row["schools"]),
         minor=bool(row["minor"]),
-        leave_by=row["leave_by"],
-        leave_on=row["leave_on"],
         email=row["email"],
         guardian_email=row["guardian_email"],
-        sending_by=row["sending_by"],
-        sending_on=row["sending_on"],
+        consents={k: bool(v) for k, v in json.loads(row["consents"]).items()},
+        asks_everybody=row["asks_everybody"] == "true",
     )
 
 
@@ -77,12 +93,8 @@ def _values(swimmer: Swimmer) -> tuple[str | int, ...]:
         json.dumps(swimmer.kit),
         json.dumps(swimmer.schools),
         int(swimmer.minor),
-        swimmer.leave_by,
-        swimmer.leave_on,
         swimmer.email,
         swimmer.guardian_email,
-        swimmer.sending_by,
-        swimmer.sending_on,
     )
 
 
@@ -91,8 +103,7 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
     swimmer = replace(swimmer, schools=swimmer.schools or club.approach(connection))
     row = connection.execute(
         "INSERT INTO swimmers (name, level, usual_breath, aim, pain, kit, schools, minor, "
-        "leave_by, leave_on, email, guardian_email, sending_by, sending_on) "
-        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
+        "email, guardian_email) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING id",
         _values(swimmer),
     ).fetchone()
     return int(row["id"])
@@ -101,8 +112,7 @@ def add(connection: sqlite3.Connection, swimmer: Swimmer) -> int:
 def update(connection: sqlite3.Connection, swimmer: Swimmer) -> None:
     connection.execute(
         "UPDATE swimmers SET name = ?, level = ?, usual_breath = ?, aim = ?, pain = ?, kit = ?, "
-        "schools = ?, minor = ?, leave_by = ?, leave_on = ?, email = ?, guardian_email = ?, "
-        "sending_by = ?, sending_on = ? WHERE id = ?",
+        "schools = ?, minor = ?, email = ?, guardian_email = ? WHERE id = ?",
         (*_values(swimmer), swimmer.id),
     )
 
@@ -118,9 +128,12 @@ def by_id(connection: sqlite3.Connection, swimmer_id: int, removed: bool = False
     return _swimmer(row)
 
 
-def all_by_name(connection: sqlite3.Connection) -> list[Swimmer]:
+def all_by_name(connection: sqlite3.Connection, within: Within = None) -> list[Swimmer]:
+    mine, values = of_swimmers(within, "id")
     rows = connection.execute(
-        f"SELECT {_COLUMNS} FROM swimmers WHERE removed_at IS NULL ORDER BY name COLLATE NOCASE, id"
+        f"SELECT {_COLUMNS} FROM swimmers WHERE removed_at IS NULL AND {mine} "
+        "ORDER BY name COLLATE NOCASE, id",
+        values,
     )
     return [_swimmer(row) for row in rows]
 

@@ -226,6 +226,38 @@ def deeds_of(connection: sqlite3.Connection, take_id: int) -> Deeds:
     return found
 
 
+def clips_shown(connection: sqlite3.Connection, talk_id: int) -> set[int]:
+    """Every clip that was on the stage in any take of a talk."""
+    return {
+        film["clip"]
+        for take in takes(connection, talk_id)
+        for film in _staged(deeds_of(connection, take.id).deeds)
+        if film.get("clip") is not None
+    }
+
+
+def _staged(deeds: list[list[Any]]) -> list[dict[str, Any]]:
+    return [film for deed in deeds if deed[1] == "stage" for film in deed[3]]
+
+
+def forget_titles(connection: sqlite3.Connection, clip_ids: set[int]) -> int:
+    """Take the names off these clips wherever a talk shows them. How many pieces changed."""
+    changed = 0
+    for row in connection.execute("SELECT take_id, n, deeds FROM talk_bits").fetchall():
+        deeds, inks = json.loads(zlib.decompress(row["deeds"]))
+        named = [f for f in _staged(deeds) if f.get("clip") in clip_ids and f.get("title")]
+        for film in named:
+            film["title"] = ""
+        if named:
+            packed = zlib.compress(json.dumps([deeds, inks]).encode())
+            connection.execute(
+                "UPDATE talk_bits SET deeds = ? WHERE take_id = ? AND n = ?",
+                (packed, row["take_id"], row["n"]),
+            )
+            changed += 1
+    return changed
+
+
 def sound_of(connection: sqlite3.Connection, take_id: int) -> bytes:
     """The sound of a take as the browser recorded it, up to the first piece that never came."""
     return b"".join(_unbroken(connection, take_id, "sound"))

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from norvik.store import clips, review_clips
 from norvik.store.clips import Clip
+from norvik.store.scope import Within, of_clips
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,9 +75,12 @@ def bring_back(connection: sqlite3.Connection, ids: Sequence[int]) -> None:
     )
 
 
-def all_of_it(connection: sqlite3.Connection) -> list[Clip]:
+def all_of_it(connection: sqlite3.Connection, within: Within = None) -> list[Clip]:
+    mine, values = of_clips(within)
     rows = connection.execute(
-        clips.SELECT + "WHERE c.trashed_at IS NOT NULL ORDER BY c.trashed_at DESC, c.id DESC"
+        clips.SELECT + f"WHERE c.trashed_at IS NOT NULL AND {mine} "
+        "ORDER BY c.trashed_at DESC, c.id DESC",
+        values,
     )
     return [clips.from_row(row) for row in rows]
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import timedelta
+from urllib.parse import urlsplit
 
 from flask import Flask
 from flask_wtf.csrf import CSRFProtect
@@ -12,8 +14,9 @@ from norvik.jobs.runner import run_job
 from norvik.settings import Settings
 from norvik.storage import reserve
 from norvik.store.connection import migrate
+from norvik.store.sessions import LONGEST_STAYS_S
 from norvik.web import areas
-from norvik.web.account import auth
+from norvik.web.account import account_links, auth, second_factor, trail_hook, where
 from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.beside import drawn, keep, model_films, page, strip, tie
 from norvik.web.clip import (
@@ -40,6 +43,10 @@ from norvik.web.footage import (
     uploads,
 )
 from norvik.web.link import page as link_page
+from norvik.web.mine import pages as mine_pages
+from norvik.web.operations import health, metrics, request_log
+from norvik.web.people import keeping, people, squads
+from norvik.web.people import trail as trail_page
 from norvik.web.reference import drills, strokes
 from norvik.web.review import causes, gathered, judge, remarks, review, short, squad_sheet
 from norvik.web.send import links as send_links
@@ -49,6 +56,7 @@ from norvik.web.shared.database import close_connection, held
 from norvik.web.shared.filters import register_filters
 from norvik.web.squad import club, today
 from norvik.web.swimmer import (
+    consent,
     lengths,
     over_time,
     plans,
@@ -64,7 +72,8 @@ from norvik.web.talk import mend, path, record
 #: Forms are small; clips come in by the piece.
 _FORM_BYTES = 2 << 20
 _SCREENS = (
-    auth, club, today,
+    auth, account_links, where, second_factor, people, squads, trail_page, keeping, mine_pages,
+    health, club, today, consent,
     cut, intake, library, media, recordings, storage, trash, uploads,
     about_numbers, again, bench, change, clip_files, dial, drawings, reading, stills, timebase,
     tracks,
@@ -78,24 +87,30 @@ _SCREENS = (
 
 
 def create_app(
-    settings: Settings, immediate_jobs: bool = False, demo_sign_in: tuple[str, str] | None = None
-) -> Flask:
+    settings: Settings, immediate_jobs: bool = False, demo_sign_in: tuple[str, str] | None = None,
+    public_url: str = "", hosts: Sequence[str] = (),
+) -> Flask:  # fmt: skip
     """The application on a data folder.
 
     immediate_jobs: do jobs inside the request that asks for them (tests). demo_sign_in: made-up
-    e-mail and password to show on the sign-in page.
+    e-mail and password to show on the sign-in page. public_url: how it is reached from outside;
+    with https cookies are sent over https alone. hosts: names in an address that are answered
+    beside it; all of them where nothing is said.
     """
+    outside = urlsplit(public_url)
+    secure = outside.scheme == "https"
     settings.prepare()
     migrate(settings.database)
     reserve.keep(settings)
     app = Flask(__name__, static_folder=None)
     app.config.update(
         SECRET_KEY=settings.secret_key(),
+        SESSION_COOKIE_NAME="__Host-norvik" if secure else "norvik",
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
-        PERMANENT_SESSION_LIFETIME=timedelta(days=30),
-        REMEMBER_COOKIE_HTTPONLY=True,
-        REMEMBER_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_SECURE=secure,
+        TRUSTED_HOSTS=[*hosts, *([outside.hostname] if outside.hostname else [])] or None,
+        PERMANENT_SESSION_LIFETIME=timedelta(seconds=LONGEST_STAYS_S),
         MAX_FORM_MEMORY_SIZE=_FORM_BYTES,
         WTF_CSRF_TIME_LIMIT=None,
         NORVIK_SETTINGS=settings,
@@ -110,12 +125,15 @@ def create_app(
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
     areas.init_app(app)
+    request_log.init_app(app)
+    metrics.init_app(app, settings)
     csrf = CSRFProtect(app)
     # The token in the address is the key; there is no account whose session could be abused.
     csrf.exempt(link_page.blueprint)
     app.teardown_appcontext(close_connection)
     auth.init_app(app)
-    security.init_app(app)
+    trail_hook.init_app(app)
+    security.init_app(app, https=secure)
     errors.init_app(app)
     register_filters(app)
     for screen in _SCREENS:

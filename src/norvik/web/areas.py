@@ -24,6 +24,8 @@ AREAS = (
     "squad",
     "reference",
     "account",
+    "people",
+    "mine",
 )
 _HERE = Path(__file__).parent
 

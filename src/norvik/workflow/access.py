@@ -1,18 +1,19 @@
-"""Who may see and who may change what. Every thing is loaded through here, by the person who asks.
+"""Who may do what with what. Every thing is loaded through here, by the person who asks.
 
-The rule is one table, RULES. Whoever signs in may do everything today; a role that may do less is
-one more line there, and what belongs to whom is decided in `_may` alone. A view never calls the
-`by_id` of a store module: tests/web/test_access.py walks all routes and fails on one that does.
+`may` alone decides, from one table (DEEDS) and from whose a thing is. What each route does is said
+in web/account/route_deeds.py; docs/roles.md shows both as they are walked by
+tests/web/test_roles.py. A view never calls the `by_id` of a store module: tests/web/test_access.py
+fails on one that does.
 """
 
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal, TypeVar
 
-from norvik.core.errors import ForbiddenError
+from norvik.core.errors import ForbiddenError, NotFoundError
 from norvik.store import (
     clips,
     made_films,
@@ -20,6 +21,7 @@ from norvik.store import (
     pool_tests,
     recordings,
     reviews,
+    squads,
     swimmers,
     swims,
     talks,
@@ -30,26 +32,90 @@ from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.recordings import Recording
 from norvik.store.reviews import Review
+from norvik.store.scope import Scope, Within
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 from norvik.store.talks import Talk
+from norvik.store.whose import Whose, whose
 
-Deed = Literal["see", "change"]
+#: see: look at; film: bring in, describe, cut; mark: events, drawings, points and ticks; judge:
+#: points, words, remarks, talks, plans, consent; train: the log; teach: the club's drills; send:
+#: links, mails, exports; remove: into the trash and out of it; lead: people, squads, settings,
+#: storage, trail, erasing; own: pages of the swimmer behind an account; self: one's own account.
+Deed = Literal[
+    "see", "film", "mark", "judge", "train", "teach", "send", "remove", "lead", "own", "self"
+]
 T = TypeVar("T")
 
-#: Role: what it may do with each kind of thing; "*" is every kind that has no entry of its own.
-RULES: Mapping[str, Mapping[str, frozenset[Deed]]] = {
-    "coach": {"*": frozenset(("see", "change"))},
-    "assistant": {"*": frozenset(("see", "change"))},
+_ASSISTANT: frozenset[Deed] = frozenset(("see", "film", "mark", "self"))
+_COACH: frozenset[Deed] = _ASSISTANT | {"judge", "train", "teach", "send", "remove"}
+_OWN: frozenset[Deed] = frozenset(("own", "self"))
+#: What each role may do at all. With which swimmers, squads and accounts say.
+DEEDS: Mapping[str, frozenset[Deed]] = {
+    "head-coach": _COACH | {"lead"},
+    "coach": _COACH,
+    "assistant": _ASSISTANT,
+    "swimmer": _OWN,
+    "guardian": _OWN,
 }
+#: How a refusal names what was wanted.
+_WORDS: Mapping[str, str] = {
+    "see": "see this", "film": "bring in or describe clips", "mark": "mark this",
+    "judge": "judge this", "train": "note training", "teach": "change the club's drills",
+    "send": "send anything", "remove": "remove anything", "lead": "do this",
+    "own": "open this page", "self": "do this",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class Person:
-    """Who asks. role: of RULES."""
+    """Who asks. role: of DEEDS. within: whose things this person may touch; None is everybody's."""
 
     id: int
     role: str
+    within: Within = None
+
+
+def person_of(connection: sqlite3.Connection, user_id: int, role: str, today: str) -> Person:
+    """A person with the swimmers of their squads, or of their own account. today: ISO 8601."""
+    if role == "head-coach":
+        return Person(user_id, role)
+    own = "own" in DEEDS.get(role, frozenset())
+    found = (
+        squads.own_swimmers(connection, user_id)
+        if own
+        else squads.swimmers_of_staff(connection, user_id, today)
+    )
+    return Person(user_id, role, Scope(found, user_id))
+
+
+def may(who: Person, deed: Deed, of: Iterable[Whose] | None = None) -> bool:
+    """May this person do that, with a thing that is of these? Without a thing: may they at all?"""
+    if deed not in DEEDS.get(who.role, frozenset()):
+        return False
+    within = who.within
+    return of is None or within is None or any(within.has(*one) for one in of)
+
+
+def require(who: Person, deed: Deed, of: Iterable[Whose] | None = None) -> None:
+    """Raises ForbiddenError where the person may not."""
+    if may(who, deed, of):
+        return
+    if may(who, deed):
+        raise ForbiddenError(
+            "This belongs to a swimmer of another squad. Ask the head coach to add you to it."
+        )
+    raise ForbiddenError(
+        f"Your account may not {_WORDS[deed]}. Ask the head coach, or sign in with another account."
+    )
+
+
+def answer(connection: sqlite3.Connection, who: Person, answer_id: int, deed: Deed) -> None:
+    """That somebody may touch what a swimmer answered. Raises NotFoundError or ForbiddenError."""
+    of = whose(connection, "answer", answer_id)
+    if not of:
+        raise NotFoundError("This answer has been deleted.")
+    require(who, deed, of)
 
 
 def clip(connection: sqlite3.Connection, who: Person, clip_id: int, deed: Deed = "see") -> Clip:
@@ -110,11 +176,5 @@ def _load(
     deed: Deed,
 ) -> T:
     thing = by_id(connection, key)
-    if not _may(who, deed, kind):
-        raise ForbiddenError(f"You may not {deed} this {kind}. Sign in with another account.")
+    require(who, deed, whose(connection, kind, key))
     return thing
-
-
-def _may(who: Person, deed: Deed, kind: str) -> bool:
-    rules = RULES.get(who.role, {})
-    return deed in rules.get(kind, rules.get("*", frozenset()))

@@ -10,6 +10,7 @@ from norvik.store import clips, drill_clips, library, made_films, swimmers
 from norvik.store.clips import Clip
 from norvik.store.library import ClipFilter
 from norvik.store.made_films import MadeFilm
+from norvik.store.scope import Within
 from norvik.workflow.talk.films import ask_for
 
 #: Clips that are offered, at most, the newest first.
@@ -17,17 +18,17 @@ _MOST = 60
 
 
 def may_show(connection: sqlite3.Connection, clip: Clip) -> bool:
-    """Everybody sees a drill: whoever is on its film must have leave to be shown beside others."""
+    """Everybody sees a drill: whoever is on its film must have allowed that it is an example."""
     if not clip.watchable or clip.trashed_at:
         return False
     if clip.swimmer_id is None:
         return clip.role == "model"
-    return swimmers.by_id(connection, clip.swimmer_id).may_be_compared
+    return swimmers.by_id(connection, clip.swimmer_id).allows("example")
 
 
-def offered(connection: sqlite3.Connection) -> list[Clip]:
+def offered(connection: sqlite3.Connection, within: Within = None) -> list[Clip]:
     """Clips that may show a drill."""
-    ready = library.find(connection, ClipFilter(state="")).clips
+    ready = library.find(connection, ClipFilter(state=""), within=within).clips
     return [c for c in ready if may_show(connection, c)][:_MOST]
 
 
@@ -35,8 +36,8 @@ def tie(connection: sqlite3.Connection, drill_id: str, clip: Clip | None) -> int
     """Let a clip show a drill; the job that makes its film, if one has to. Raises TalkError."""
     if clip is not None and not may_show(connection, clip):
         raise TalkError(
-            "Whoever is on this clip may not be shown to others. Note on the swimmer's page who "
-            "allows it."
+            "Whoever is on this clip has not allowed that it is used as an example. Consent is "
+            "noted on the swimmer's page."
         )
     drill_clips.tie(connection, drill_id, clip.id if clip else None)
     return ask_for(connection, drill_wish(clip)) if clip else None

@@ -12,6 +12,7 @@ from norvik.core.prescription.plan.sets import FocusDrills
 from norvik.core.prescription.pool_tests import PoolTest, offered_tests
 from norvik.store import clips, plans, pool_tests, swimmers
 from norvik.store.plans import StoredPlan
+from norvik.store.scope import Within
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.plans import plan_tables
 
@@ -31,13 +32,13 @@ class Due:
     test: PoolTest | None = None
 
 
-def due(connection: sqlite3.Connection, today: date) -> list[Due]:
+def due(connection: sqlite3.Connection, today: date, within: Within = None) -> list[Due]:
     """What is due within a week, and what was missed; soonest first.
 
     A day to film counts as kept when the stroke was filmed since, a test when it was swum since.
     """
     found: list[Due] = []
-    for stored in plans.running(connection):
+    for stored in plans.running(connection, within):
         found += _of_plan(connection, stored, today)
     return sorted(found, key=lambda d: (d.on, d.swimmer.name, d.test is not None))
 

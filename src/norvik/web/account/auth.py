@@ -1,46 +1,73 @@
-"""Signing in and out. Everything but this page and the static files needs an account."""
+"""Signing in and out. Everything that route_deeds.OPEN does not name needs an account.
+
+The browser's cookie holds a random token; the session it belongs to lies in the database, so that
+it can be ended from anywhere.
+"""
 
 from __future__ import annotations
 
 import logging
+import time
 from urllib.parse import urljoin, urlsplit
 
 from flask import (
     Blueprint,
     Flask,
     current_app,
+    g,
     jsonify,
     redirect,
     render_template,
     request,
+    session,
     url_for,
 )
 from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from flask_wtf import FlaskForm
 from flask_wtf.csrf import generate_csrf
-from wtforms import BooleanField, EmailField, PasswordField
+from wtforms import BooleanField, EmailField, PasswordField, StringField
 from wtforms.validators import EqualTo, InputRequired, Length
 
-from norvik.core.errors import NotFoundError
-from norvik.store import users
+from norvik.core.errors import AccountError, NotFoundError
+from norvik.store import sessions, users
 from norvik.web.account.login_attempts import MINUTES, LoginAttempts
+from norvik.web.account.route_deeds import deed_of, is_open
+from norvik.web.shared import asked
 from norvik.web.shared.database import database
-from norvik.workflow.passwords import LEAST_PASSWORD, check_password, hash_password
+from norvik.workflow import access, trail
+from norvik.workflow.passwords import (
+    LEAST_PASSWORD,
+    MOST_PASSWORD,
+    check_code,
+    check_password,
+    hash_password,
+    require_good,
+)
 
 log = logging.getLogger(__name__)
 
 blueprint = Blueprint("auth", __name__)
-_OPEN = {"auth.sign_in", "static"}
+#: Seconds that may pass between the password and the code.
+_CODE_WITHIN_S = 300
+#: Where somebody who has given the password and not yet the code is remembered.
+_HALF_IN = "half-in"
 
 
 class Account(UserMixin):
-    """The signed-in person, as Flask-Login wants it."""
+    """The signed-in person, as Flask-Login wants it. token: of the session in this browser."""
 
-    def __init__(self, user: users.User) -> None:
+    def __init__(self, user: users.User, token: str, session_id: int = 0) -> None:
         self.id = user.id
         self.name = user.name
+        self.email = user.email
         self.role = user.role
+        self.second_factor = bool(user.second_factor)
+        self.token = token
+        self.session_id = session_id
+
+    def get_id(self) -> str:
+        return self.token
 
 
 class SignIn(FlaskForm):
@@ -49,25 +76,38 @@ class SignIn(FlaskForm):
     remember = BooleanField("Stay signed in on this computer")
 
 
+class Code(FlaskForm):
+    code = StringField("Code from your app", validators=[InputRequired("Type the six digits.")])
+
+
 def init_app(app: Flask) -> None:
     manager = LoginManager(app)
     manager.login_view = "auth.sign_in"
 
     @manager.user_loader
-    def load(user_id: str) -> Account | None:
-        try:
-            return Account(users.by_id(database(), int(user_id)))
-        except (NotFoundError, ValueError):
+    def load(token: str) -> Account | None:
+        found = sessions.of_token(database(), token, time.time())
+        if found is None:
             return None
+        try:
+            user = users.by_id(database(), found.user_id)
+        except NotFoundError:
+            return None
+        return None if user.disabled_at else Account(user, token, found.id)
 
     @app.before_request
-    def ask_to_sign_in() -> ResponseReturnValue | None:
+    def ask_who_and_whether() -> ResponseReturnValue | None:
         # What a link opens is asked for there, by its token and by nothing else.
-        if request.endpoint in _OPEN or request.blueprint == "link":
+        if is_open(request.endpoint, request.blueprint):
             return None
-        if current_user.is_authenticated:
-            return None
-        return manager.unauthorized()
+        if not current_user.is_authenticated:
+            return manager.unauthorized()
+        if request.endpoint == "today.show" and not asked.may("see"):
+            return redirect(url_for("mine.index"))
+        access.require(asked.person(), deed_of(request.endpoint or "", request.method))
+        return None
+
+    app.jinja_env.globals["may"] = asked.may
 
 
 @blueprint.route("/sign-in", methods=["GET", "POST"])
@@ -83,12 +123,58 @@ def sign_in() -> ResponseReturnValue:
         user = users.by_email(database(), email)
         if check_password(user, form.password.data or "") and user is not None:
             tries.right(address, email)
-            login_user(Account(user), remember=form.remember.data)
-            return redirect(_next_page())
+            if user.second_factor:
+                session[_HALF_IN] = [user.id, time.time(), bool(form.remember.data), _next_page()]
+                return redirect(url_for("auth.second"))
+            return _let_in(user, bool(form.remember.data), _next_page())
         tries.wrong(address, email)
         log.warning("wrong sign-in for %r from %s", email[:80], address)
+        trail.note(database(), None, "sign-in-refused", "account", user.id if user else None,
+                   address=address)  # fmt: skip
         wrong = "Wrong e-mail or password. Check both and try again."
     return _page(form, wrong, 422 if wrong or form.errors else 200)
+
+
+@blueprint.route("/sign-in/code", methods=["GET", "POST"])
+def second() -> ResponseReturnValue:
+    """The code from the app, after the right password."""
+    user_id, since, stays, then = session.get(_HALF_IN, (0, 0.0, False, ""))
+    if not user_id or time.time() - since > _CODE_WITHIN_S:
+        session.pop(_HALF_IN, None)
+        return redirect(url_for("auth.sign_in"))
+    form, user = Code(), users.by_id(database(), user_id)
+    if form.validate_on_submit():
+        tries: LoginAttempts = current_app.config["NORVIK_LOGIN_ATTEMPTS"]
+        address = request.remote_addr or ""
+        if tries.too_many(address, user.email):
+            form.code.errors = [f"Too many wrong codes. Wait {MINUTES} minutes and try again."]
+        elif check_code(database(), user, user.second_factor, form.code.data or ""):
+            tries.right(address, user.email)
+            return _let_in(user, stays, then)
+        else:
+            tries.wrong(address, user.email)
+            trail.note(database(), None, "sign-in-refused", "account", user.id, address=address)
+            form.code.errors = ["That code is wrong or was used. Wait for the next one."]
+    return render_template("auth/code.html", form=form), 422 if form.errors else 200
+
+
+def _let_in(user: users.User, stays: bool, then: str) -> ResponseReturnValue:
+    """Begin a session. Nothing of what the browser held before goes on."""
+    session.clear()
+    begin(user, stays)
+    trail.note(database(), user.id, "signed-in", address=request.remote_addr or "")
+    return redirect(then)
+
+
+def begin(user: users.User, stays: bool = False) -> None:
+    """Sign a person in, in this browser."""
+    token = sessions.begin(
+        database(), user.id, time.time(), device=request.user_agent.string,
+        address=request.remote_addr or "", stays=stays,
+    )  # fmt: skip
+    session.permanent = stays
+    login_user(Account(user, token))
+    g.pop("person", None)
 
 
 def _page(form: SignIn, wrong: str | None, code: int) -> ResponseReturnValue:
@@ -108,8 +194,8 @@ class NewPassword(FlaskForm):
             InputRequired("Type a new password."),
             Length(
                 min=LEAST_PASSWORD,
-                max=200,
-                message=f"A password has {LEAST_PASSWORD} to 200 characters.",
+                max=MOST_PASSWORD,
+                message=f"A password has {LEAST_PASSWORD} to {MOST_PASSWORD} characters.",
             ),
         ],
     )
@@ -120,7 +206,7 @@ class NewPassword(FlaskForm):
 
 @blueprint.route("/password", methods=["GET", "POST"])
 def password() -> ResponseReturnValue:
-    """Change one's own password."""
+    """Change one's own password; every other browser is signed out."""
     form = NewPassword()
     if form.validate_on_submit():
         tries: LoginAttempts = current_app.config["NORVIK_LOGIN_ATTEMPTS"]
@@ -133,15 +219,27 @@ def password() -> ResponseReturnValue:
             form.now.errors = ["That is not your current password. Check it and try again."]
         else:
             tries.right(address, user.email)
-            users.set_password(database(), user.id, hash_password(form.new.data or ""))
-            return render_template("auth/password.html", form=None)
+            try:
+                require_good(form.new.data or "", user.email, user.name)
+            except AccountError as error:
+                form.new.errors = [error.sentence]
+            else:
+                users.set_password(database(), user.id, hash_password(form.new.data or ""))
+                ended = sessions.end_all(database(), user.id, but=current_user.session_id)
+                trail.note(database(), user.id, "password-changed", address=address)
+                return render_template("auth/password.html", form=None, ended=ended)
     return render_template("auth/password.html", form=form), 422 if form.errors else 200
 
 
 @blueprint.post("/sign-out")
 def sign_out() -> ResponseReturnValue:
+    sessions.end_token(database(), current_user.token)
     logout_user()
-    return redirect(url_for("auth.sign_in"))
+    session.clear()
+    answer = redirect(url_for("auth.sign_in"))
+    # Films and pictures of people do not stay in the cache of a club's computer.
+    answer.headers["Clear-Site-Data"] = '"cache"'
+    return answer
 
 
 def _next_page() -> str:

@@ -54,7 +54,7 @@ def show(clip_id: int) -> ResponseReturnValue:
         one=_head(one, None),
         films=films,
         keys=wanted,
-        choices=choices_for(database(), clip),
+        choices=choices_for(database(), clip, asked.within()),
         arms=one.resolved.stroke.arms,
         events=[(e, event_name(e)) for e in one.resolved.stroke.arm_events],
         faults=[(f, dials[f].name) for f in faults_of(clip.stroke) if f in dials],

@@ -46,5 +46,5 @@ def _others(clip: Clip) -> list[Clip]:
     if clip.swimmer_id is None:
         return []
     wish = ClipFilter(swimmer_id=clip.swimmer_id, stroke=clip.stroke)
-    found = library.find(database(), wish).clips
+    found = library.find(database(), wish, within=asked.within()).clips
     return [c for c in found if c.id != clip.id and c.marks and c.watchable]

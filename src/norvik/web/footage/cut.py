@@ -88,7 +88,7 @@ def _words(wanted: PartChange, changed: PartChanged) -> str:
 
 def _swimmer_id() -> int | None:
     chosen = request.form.get("swimmer_id", type=int)
-    return asked.swimmer(chosen).id if chosen else None
+    return asked.filmed_swimmer(chosen) if chosen else None
 
 
 def _parts(recording_id: int, clip_id: int | None, told: str) -> ResponseReturnValue:
@@ -109,7 +109,7 @@ def _context(recording_id: int) -> dict[str, Any]:
     return {
         "parts": cuts.parts(database(), recording_id),
         "seen": unclaimed_parts(database(), recording_id),
-        "swimmers": swimmers.all_by_name(database()),
+        "swimmers": swimmers.all_by_name(database(), asked.within()),
         "can_undo": can_undo,
         "can_redo": can_redo,
     }

@@ -9,6 +9,7 @@ from flask_login import current_user
 from norvik.store import clips, swimmers
 from norvik.store.clips import Facts
 from norvik.web.footage.uploads import BASE, CHUNK_BYTES
+from norvik.web.shared import asked
 from norvik.web.shared.choices import choices
 from norvik.web.shared.database import database
 
@@ -20,12 +21,11 @@ def new() -> ResponseReturnValue:
     """Nothing of the last clip is carried over but the pool: who swims what is said anew."""
     connection = database()
     last = clips.last_facts(connection, current_user.id) or Facts()
-    asked = request.args.get("swimmer", type=int)
     return render_template(
         "intake/page.html",
         before=Facts(pool_m=last.pool_m),
-        chosen=asked,
-        has_swimmers=bool(swimmers.all_by_name(connection)),
+        chosen=request.args.get("swimmer", type=int),
+        has_swimmers=bool(swimmers.all_by_name(connection, asked.within())),
         uploads=BASE,
         chunk_bytes=CHUNK_BYTES,
         **choices(),

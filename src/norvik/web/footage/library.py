@@ -35,23 +35,26 @@ def show() -> ResponseReturnValue:
     """The whole page, or its list alone when a filter changes."""
     wish, page = wish_from_request(), max(0, request.args.get("page", 0, type=int))
     connection = database()
-    found = library.find(connection, wish, page)
-    asked = {k: v for k, v in request.args.items() if v and k != "page"}
+    found = library.find(connection, wish, page, asked.within())
+    said = {k: v for k, v in request.args.items() if v and k != "page"}
     context = {
         "found": found,
         "read_cycles": readings.cycle_seconds(connection, [c.id for c in found.clips]),
         "wish": wish,
         "page": page,
         "page_size": PAGE,
-        "asked": asked,
-        "address_of_page": lambda n: f"{request.path}?{urlencode({**asked, 'page': n})}",
-        "counts": library.counts(connection),
+        "asked": said,
+        "address_of_page": lambda n: f"{request.path}?{urlencode({**said, 'page': n})}",
+        "counts": library.counts(connection, asked.within()),
         "states": STATES,
     }
     if request.headers.get("HX-Request"):
         return render_template("library/_list.html", **context)
     return render_template(
-        "library/page.html", sessions=library.sessions(connection), **context, **choices()
+        "library/page.html",
+        sessions=library.sessions(connection, within=asked.within()),
+        **context,
+        **choices(),
     )
 
 

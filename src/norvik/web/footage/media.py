@@ -20,7 +20,7 @@ from norvik.web.shared.database import database, settings
 blueprint = Blueprint("media", __name__, url_prefix="/clips/<int:clip_id>")
 
 #: A frame never changes under its address.
-_FOREVER = 365 * 24 * 3600
+_KEPT_S = 3600
 _WIDTHS = (160, 320, 480, 640, 960)
 POSTER_WIDTH = 320
 
@@ -77,7 +77,7 @@ def still(clip_id: int, frame: int) -> ResponseReturnValue:
     if frame >= clip.recording.frames:
         raise NotFoundError(f"There is no frame {frame} in this clip.")
     path = still_file(clip, frame, width if width in _WIDTHS else 0)
-    return send_file(path, mimetype="image/jpeg", conditional=True, max_age=_FOREVER)
+    return send_file(path, mimetype="image/jpeg", conditional=True, max_age=_KEPT_S)
 
 
 def still_file(clip: Clip, frame: int, width: int) -> Path:

@@ -16,7 +16,7 @@ from norvik.web.shared.database import database, queue, settings
 blueprint = Blueprint("recordings", __name__, url_prefix="/recordings/<int:recording_id>")
 
 #: What lies under one address never changes: the number of frames is part of it.
-FOREVER_S = 365 * 24 * 3600
+KEPT_S = 3600
 
 
 @blueprint.get("/film-<int:frames>.mp4")
@@ -24,7 +24,7 @@ def film(recording_id: int, frames: int) -> ResponseReturnValue:
     """The review copy with so many frames; answers ranges, so that only what is needed is sent."""
     path = _film(recording_id, frames)
     response = send_file(path, mimetype="video/mp4", conditional=True)
-    response.headers["Cache-Control"] = f"private, max-age={FOREVER_S}, immutable"
+    response.headers["Cache-Control"] = f"private, max-age={KEPT_S}"
     return response
 
 
@@ -43,7 +43,7 @@ def _film(recording_id: int, frames: int):  # type: ignore[no-untyped-def]
 def packets(recording_id: int, frames: int) -> ResponseReturnValue:
     """Where each frame's bytes lie in the film, for a browser that decodes them itself."""
     response = jsonify(packet_list(_film(recording_id, frames)))
-    response.headers["Cache-Control"] = f"private, max-age={FOREVER_S}, immutable"
+    response.headers["Cache-Control"] = f"private, max-age={KEPT_S}"
     return response
 
 
@@ -52,7 +52,7 @@ def sound(recording_id: int) -> ResponseReturnValue:
     path = settings().sound(asked.recording(recording_id).id)
     if not path.is_file():
         raise NotFoundError("This recording has no sound.")
-    return send_file(path, mimetype="audio/mp4", conditional=True, max_age=FOREVER_S)
+    return send_file(path, mimetype="audio/mp4", conditional=True, max_age=KEPT_S)
 
 
 @blueprint.get("/strip-<int:frames>.jpg")

@@ -21,11 +21,12 @@ from resumable_upload import TusServer
 from resumable_upload.storage import SQLiteStorage
 from werkzeug.exceptions import ClientDisconnected
 
-from norvik.core.errors import DiskFullError, FootageError
+from norvik.core.errors import DiskFullError, FootageError, NotFoundError
 from norvik.intake.guess import guess
 from norvik.intake.receive import AlreadyThere, check_room, take_in
 from norvik.settings import Settings
-from norvik.store import swimmers, taken_uploads
+from norvik.store import swimmers, taken_uploads, upload_owners
+from norvik.web.shared import asked
 from norvik.web.shared.database import database, queue, settings
 from norvik.web.shared.facts import facts_from, stretch_from
 
@@ -130,6 +131,8 @@ def uploads() -> Uploads:
 @blueprint.route(f"{BASE}/<upload_id>", methods=["HEAD", "PATCH", "DELETE"])
 def tus(upload_id: str = "") -> ResponseReturnValue:
     """The protocol itself."""
+    if upload_id:
+        _refuse_of_others(upload_id)
     if request.method == "POST":
         if "Upload-Length" not in request.headers:
             raise FootageError("The upload did not give its size. Reload the page.")
@@ -153,6 +156,9 @@ def tus(upload_id: str = "") -> ResponseReturnValue:
                 "The disk filled up during the upload. Make room, then resume it."
             ) from error
         raise
+    if request.method == "POST" and status == 201:
+        begun = headers["Location"].rstrip("/").rpartition("/")[2]
+        upload_owners.put(database(), begun, current_user.id)
     if request.method == "PATCH" and status == 204:
         offset = int(request.headers["Upload-Offset"])
         uploads().add_to_digest(upload_id, offset, data)
@@ -161,10 +167,18 @@ def tus(upload_id: str = "") -> ResponseReturnValue:
     return Response(body, status, headers)
 
 
+def _refuse_of_others(upload_id: str) -> None:
+    """Nobody goes on with, looks into or takes what somebody else is sending."""
+    owner = upload_owners.owner(database(), upload_id)
+    if owner is not None and owner != current_user.id:
+        raise NotFoundError("This upload is not known. Send the clip again.")
+
+
 @blueprint.post("/clips")
 def take() -> ResponseReturnValue:
     """Make a clip of a whole upload. Fields: upload, name, and what the clip is."""
     upload_id, name = request.form.get("upload", ""), request.form.get("name", "clip")
+    _refuse_of_others(upload_id)
     known = taken_uploads.find(database(), upload_id)
     if known is not None:
         # Asked again after a lost answer: the same one.
@@ -174,7 +188,11 @@ def take() -> ResponseReturnValue:
     if whole is None:
         return jsonify(sentence="This upload is not complete or was cancelled. Send it again."), 409
     try:
-        facts = guess(name, facts_from(request.form), swimmers.all_by_name(database()))
+        # A name in the file's name is taken for a swimmer only where films of them are allowed.
+        known_names = [
+            s for s in swimmers.all_by_name(database(), asked.within()) if s.allows("filming")
+        ]
+        facts = guess(name, facts_from(request.form), known_names)
         clip_id, job_id = take_in(
             settings(),
             database(),

@@ -14,6 +14,7 @@ from typing import Any
 
 from flask import Blueprint, Response, jsonify, make_response, render_template, request, send_file
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 
 from norvik.core.errors import NotFoundError, NotReadyError
 from norvik.core.judging.coaching_model import BODY_PARTS
@@ -25,9 +26,11 @@ from norvik.web.clip.stills import measures_of, still_jpeg
 from norvik.web.draw.drill_figure import loop_svg, still_svg
 from norvik.web.footage.media import still_file
 from norvik.web.shared.database import database, settings
+from norvik.workflow import trail
 from norvik.workflow.drill_films import film_of_drill
 from norvik.workflow.review_document import Still
 from norvik.workflow.send.answer import Answer, take_answer
+from norvik.workflow.send.links import receiver_of
 from norvik.workflow.send.opened import (
     Opened,
     film_behind,
@@ -37,25 +40,34 @@ from norvik.workflow.send.opened import (
 )
 
 blueprint = Blueprint("link", __name__, url_prefix="/r/<token>")
+View = Callable[..., ResponseReturnValue]
 
 #: Width of pictures on a phone, in pixels.
 _WIDTH = 480
 
 
-def opened(view: Callable[..., ResponseReturnValue]) -> Callable[..., ResponseReturnValue]:
-    """Hands the link to a view, or answers that there is none."""
+def by_token(view: View) -> View:
+    """Hands the link of a token to a view, or answers that there is none."""
 
     @wraps(view)
     def found(token: str, **named: Any) -> ResponseReturnValue:
         link = review_links.of_token(database(), token, date.today().isoformat())
-        if link is None:
-            return _private(make_response(render_template("link/closed.html"), 404))
-        return _private(make_response(view(link, **named)))
+        if link is None or not _still_allowed(link):
+            return private(make_response(render_template("link/closed.html"), 404))
+        return private(make_response(view(link, **named)))
 
     return found
 
 
-def _private(answer: Response) -> Response:
+def _still_allowed(link: ReviewLink) -> bool:
+    """A consent that was withdrawn or has run out closes what was sent before."""
+    try:
+        return not receiver_of(swimmer_behind(database(), link)).why_not
+    except NotFoundError:
+        return False
+
+
+def private(answer: Response) -> Response:
     """No search engine lists it, and no other page is told its address."""
     answer.headers["X-Robots-Tag"] = "noindex, nofollow"
     answer.headers["Referrer-Policy"] = "no-referrer"
@@ -72,11 +84,13 @@ def _film(link: ReviewLink) -> MadeFilm | None:
     return film if film is not None and (settings().data / film.path).is_file() else None
 
 
-@blueprint.get("/")
-@opened
 def show(link: ReviewLink) -> ResponseReturnValue:
     found, goes_along = _all(link), _film(link)
     review_links.count_opening(database(), link.id)
+    trail.note(
+        database(), getattr(current_user, "id", None), "link-opened", "review", link.review_id,
+        found.document.judgement.swimmer.id, address=request.remote_addr or "",
+    )  # fmt: skip
     talk = talk_of_film(database(), goes_along)
     return render_template(
         "link/page.html",
@@ -89,11 +103,10 @@ def show(link: ReviewLink) -> ResponseReturnValue:
         chapters=[(c.at_ms / 1000, c.words) for c in talk.chapters] if talk else [],
         parts=BODY_PARTS,
         today=date.today(),
+        by_link=request.blueprint == "link",
     )
 
 
-@blueprint.get("/film.mp4")
-@opened
 def film(link: ReviewLink) -> ResponseReturnValue:
     found = _film(link)
     if found is None:
@@ -101,16 +114,12 @@ def film(link: ReviewLink) -> ResponseReturnValue:
     return send_file(settings().data / found.path, mimetype="video/mp4", conditional=True)
 
 
-@blueprint.get("/captions.vtt")
-@opened
 def captions(link: ReviewLink) -> ResponseReturnValue:
     talk = talk_of_film(database(), _film(link))
     cues = [(c.at_ms, c.to_ms, c.words) for c in talk.captions] if talk else []
     return Response(write_captions(cues), mimetype="text/vtt")
 
 
-@blueprint.get("/still/<int:n>.jpg")
-@opened
 def still(link: ReviewLink, n: int) -> ResponseReturnValue:
     """The n-th picture of the page."""
     found = _all(link)
@@ -133,8 +142,6 @@ def _drawn(found: Opened, one: Still) -> bytes:
     raise NotReadyError("This picture is being prepared.")
 
 
-@blueprint.get("/drill/<drill_id>.<any(still,loop):what>.svg")
-@opened
 def drill(link: ReviewLink, drill_id: str, what: str) -> ResponseReturnValue:
     """The figure of a drill of this page, standing or moving."""
     draw = still_svg if what == "still" else loop_svg
@@ -147,8 +154,6 @@ def drill(link: ReviewLink, drill_id: str, what: str) -> ResponseReturnValue:
     return answer
 
 
-@blueprint.get("/drill/<drill_id>.mp4")
-@opened
 def drill_film(link: ReviewLink, drill_id: str) -> ResponseReturnValue:
     """The coach's own film of a drill of this page."""
     found = film_of_drill(database(), drill_id) if drill_id in _all(link).drills else None
@@ -158,8 +163,6 @@ def drill_film(link: ReviewLink, drill_id: str) -> ResponseReturnValue:
     return send_file(path, mimetype="video/mp4", conditional=True)
 
 
-@blueprint.post("/answers")
-@opened
 def answer(link: ReviewLink) -> ResponseReturnValue:
     """What was done, how it felt, what hurts, and a sentence."""
     form = request.form
@@ -168,6 +171,10 @@ def answer(link: ReviewLink) -> ResponseReturnValue:
         Answer(form.get("key", ""), form.get("session", ""), form.get("outcome", ""),
                form.get("felt", ""), form.get("pain", ""), form.get("words", "")),
     )  # fmt: skip
+    trail.note(
+        database(), getattr(current_user, "id", None), "answered", "review", link.review_id,
+        swimmer_behind(database(), link).id, address=request.remote_addr or "",
+    )  # fmt: skip
     pain = form.get("pain", "") in BODY_PARTS
     said = "Sent to your coach."
     if pain:
@@ -175,8 +182,25 @@ def answer(link: ReviewLink) -> ResponseReturnValue:
     return jsonify(sentence=said)
 
 
-@blueprint.get("/worker.js")
-@opened
 def worker(link: ReviewLink) -> ResponseReturnValue:
     """Keeps the page, its pictures and its drills on the phone; the film stays where it is."""
     return Response(render_template("link/worker.js"), mimetype="text/javascript")
+
+
+def add_views(to: Blueprint, opened: Callable[[View], View], below: str = "") -> None:
+    """The same page behind another door. opened: hands a link to a view, if somebody may."""
+    for rule, method, view in _VIEWS:
+        to.add_url_rule(below + rule, view.__name__, opened(view), methods=[method])
+
+
+_VIEWS: tuple[tuple[str, str, View], ...] = (
+    ("/", "GET", show),
+    ("/film.mp4", "GET", film),
+    ("/captions.vtt", "GET", captions),
+    ("/still/<int:n>.jpg", "GET", still),
+    ("/drill/<drill_id>.<any(still,loop):what>.svg", "GET", drill),
+    ("/drill/<drill_id>.mp4", "GET", drill_film),
+    ("/answers", "POST", answer),
+    ("/worker.js", "GET", worker),
+)
+add_views(blueprint, by_token)

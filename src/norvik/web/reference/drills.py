@@ -134,7 +134,7 @@ def show(drill_id: str) -> ResponseReturnValue:
         cautions=tables.cautions_for(care_of(drill)),
         figure=next((f for x in drill.works_on if (f := fault_figure(x))), None),
         shown=drill_loop_image(drill),
-        clips=offered(database()), tied=drill_clips.every(database()).get(drill_id),
+        clips=offered(database(), asked.within()), tied=drill_clips.every(database()).get(drill_id),
         film=film_of_drill(database(), drill_id),
     )  # fmt: skip
 

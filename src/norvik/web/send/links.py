@@ -13,12 +13,13 @@ from flask_login import current_user
 from norvik.core.errors import ForbiddenError, LinkError
 from norvik.store import review_links, reviews
 from norvik.store.made_films import MadeFilm
-from norvik.store.review_links import LinkAnswer, ReviewLink
+from norvik.store.review_links import ReviewLink
 from norvik.store.swimmers import Swimmer
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.language import day, times
 from norvik.web.shared.review_address import code_svg, page_address
+from norvik.workflow import access
 from norvik.workflow.review_judgement import judge_review
 from norvik.workflow.send.links import (
     DAYS,
@@ -134,7 +135,7 @@ class Row:
 def evening_rows() -> list[Row]:
     since = (date.today() - timedelta(days=_EVENING_DAYS)).isoformat()
     rows = []
-    for review in reviews.finished(database(), 60):
+    for review in reviews.finished(database(), 60, asked.within()):
         if review.swimmer_id is None or (review.done_at or "") < since:
             continue
         swimmer = asked.swimmer(review.swimmer_id)
@@ -180,10 +181,6 @@ def make_all() -> ResponseReturnValue:
 @blueprint.post("/answers/<int:answer_id>/seen")
 def seen(answer_id: int) -> ResponseReturnValue:
     """The coach has seen what a swimmer answered."""
-    found: LinkAnswer | None = next(
-        (a for a in review_links.unseen(database()) if a.id == answer_id), None
-    )
-    if found is not None:
-        asked.review(found.review_id)
-        review_links.set_seen(database(), answer_id)
+    access.answer(database(), asked.person(), answer_id, asked.deed())
+    review_links.set_seen(database(), answer_id)
     return redirect(url_for("today.show"))

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
+from typing import cast
 
-from flask import request
+from flask import g, request
 from flask_login import current_user
 
 from norvik.core.errors import NotReadyError
@@ -14,13 +16,16 @@ from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.recordings import Recording
 from norvik.store.reviews import Review
+from norvik.store.scope import Within
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 from norvik.store.talks import Talk
+from norvik.web.account.route_deeds import deed_of
 from norvik.web.shared.database import database
 from norvik.workflow import access
-from norvik.workflow.access import Deed, Person
+from norvik.workflow.access import Deed, Person, person_of
 from norvik.workflow.clip_judgement import ClipJudgement
+from norvik.workflow.consent import require_consent
 from norvik.workflow.review_judgement import (
     ReviewJudgement,
     StrokeJudgement,
@@ -30,16 +35,45 @@ from norvik.workflow.review_judgement import (
 
 
 def person() -> Person:
-    return Person(current_user.id, current_user.role)
+    """Who asks, with the swimmers whose things they may touch; looked up once in a request."""
+    if "person" not in g:
+        g.person = person_of(
+            database(), current_user.id, current_user.role, date.today().isoformat()
+        )
+    return cast(Person, g.person)
 
 
 def deed() -> Deed:
-    """Reading is seeing; every other request changes something."""
-    return "see" if request.method in ("GET", "HEAD") else "change"
+    """What the route of this request does."""
+    return deed_of(request.endpoint or "", request.method)
+
+
+def within() -> Within:
+    """Whose rows the lists of this request show."""
+    return person().within
+
+
+def may(wanted: Deed) -> bool:
+    """May this person do that at all? For what a page offers."""
+    return current_user.is_authenticated and access.may(person(), wanted)
+
+
+def filmed_swimmer(swimmer_id: int) -> int:
+    """The id of a swimmer to whom a clip is given. Raises ConsentError where none may be taken."""
+    require_consent(swimmer(swimmer_id), "filming")
+    return swimmer_id
+
+
+def _remember(kind: str, key: int, swimmer_id: int | None) -> None:
+    """The first thing that a request names is what it is about, for the trail."""
+    if "asked_for" not in g:
+        g.asked_for = (kind, key, swimmer_id)
 
 
 def clip(clip_id: int) -> Clip:
-    return access.clip(database(), person(), clip_id, deed())
+    found = access.clip(database(), person(), clip_id, deed())
+    _remember("clip", clip_id, found.swimmer_id)
+    return found
 
 
 def ready_clip(clip_id: int) -> Clip:
@@ -51,7 +85,9 @@ def ready_clip(clip_id: int) -> Clip:
 
 
 def review(review_id: int) -> Review:
-    return access.review(database(), person(), review_id, deed())
+    found = access.review(database(), person(), review_id, deed())
+    _remember("review", review_id, found.swimmer_id)
+    return found
 
 
 def judged_review(review_id: int) -> ReviewJudgement:
@@ -78,28 +114,42 @@ def clip_in_review(clip_id: int) -> ClipInReview:
 
 
 def recording(recording_id: int) -> Recording:
-    return access.recording(database(), person(), recording_id, deed())
+    found = access.recording(database(), person(), recording_id, deed())
+    _remember("recording", recording_id, None)
+    return found
 
 
 def swimmer(swimmer_id: int) -> Swimmer:
-    return access.swimmer(database(), person(), swimmer_id, deed())
+    found = access.swimmer(database(), person(), swimmer_id, deed())
+    _remember("swimmer", swimmer_id, found.id)
+    return found
 
 
 def plan(plan_id: int) -> StoredPlan:
-    return access.plan(database(), person(), plan_id, deed())
+    found = access.plan(database(), person(), plan_id, deed())
+    _remember("plan", plan_id, found.swimmer_id)
+    return found
 
 
 def swim(swim_id: int) -> Swim:
-    return access.swim(database(), person(), swim_id, deed())
+    found = access.swim(database(), person(), swim_id, deed())
+    _remember("swim", swim_id, found.swimmer_id)
+    return found
 
 
 def pool_test(test_id: int) -> SwumTest:
-    return access.pool_test(database(), person(), test_id, deed())
+    found = access.pool_test(database(), person(), test_id, deed())
+    _remember("pool test", test_id, found.swimmer_id)
+    return found
 
 
 def talk(talk_id: int) -> Talk:
-    return access.talk(database(), person(), talk_id, deed())
+    found = access.talk(database(), person(), talk_id, deed())
+    _remember("talk", talk_id, None)
+    return found
 
 
 def made_film(film_id: int) -> MadeFilm:
-    return access.made_film(database(), person(), film_id, deed())
+    found = access.made_film(database(), person(), film_id, deed())
+    _remember("film", film_id, None)
+    return found

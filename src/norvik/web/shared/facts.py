@@ -34,6 +34,9 @@ def facts_from(form: Form, before: Facts | None = None) -> Facts:
     }
     if "kit" in form or "kit_said" in form:
         changes["kit"] = _kit(form.getlist("kit"))
+    given = changes.get("swimmer_id")
+    if given is not None and given != facts.swimmer_id:
+        asked.filmed_swimmer(given)
     return replace(facts, **changes)
 
 
@@ -46,6 +49,8 @@ def changes_from(form: Form) -> dict[str, Any]:
     }
     if form.get("kit_said"):
         said["kit"] = _kit(form.getlist("kit"))
+    if said.get("swimmer_id") is not None:
+        asked.filmed_swimmer(said["swimmer_id"])
     return said
 
 

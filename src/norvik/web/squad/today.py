@@ -20,7 +20,10 @@ from norvik.store import (
     swimmers,
 )
 from norvik.store.library import ClipFilter
+from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.workflow.consent import WORDS as CONSENT_WORDS
+from norvik.workflow.consent import running_out
 from norvik.workflow.due import due
 from norvik.workflow.review_lines import ReviewLine, review_lines
 
@@ -60,9 +63,11 @@ def show() -> ResponseReturnValue:
     today = date.today()
     return render_template(
         "today/page.html",
-        due=due(database(), today),
+        due=due(database(), today, asked.within()),
         today=today,
-        answers=review_links.unseen(database()),
+        consents=running_out(database(), today, asked.within()),
+        consent_words=CONSENT_WORDS,
+        answers=review_links.unseen(database(), asked.within()),
         **context(),
     )
 
@@ -99,10 +104,10 @@ def _by_swimmer(waiting: list[ReviewLine]) -> list[tuple[str, int | None, list[R
 
 def _first_steps(connection: sqlite3.Connection) -> list[FirstStep]:
     """What an empty club does first; empty once all of it is done."""
-    clip = library.first_ready(connection)
+    clip = library.first_ready(connection, asked.within())
     steps = [
         FirstStep("Add a swimmer", "A name is enough.", url_for("swimmers.new"),
-                  bool(swimmers.all_by_name(connection))),
+                  bool(swimmers.all_by_name(connection, asked.within()))),
         FirstStep("Add a clip", "A side view under water shows most.", url_for("intake.new"),
                   clip is not None),
         FirstStep("Mark one stroke cycle", "From one hand entry to the next: F marks what comes.",
@@ -114,20 +119,22 @@ def _first_steps(connection: sqlite3.Connection) -> list[FirstStep]:
 
 def context() -> dict[str, object]:
     """What the page and its list show."""
-    connection = database()
+    connection, within = database(), asked.within()
     found = {
-        state: library.find(connection, ClipFilter(state=state))
+        state: library.find(connection, ClipFilter(state=state), within=within)
         for state in ("failed", "preparing", "to-sort", "waiting", "reviewed")
     }
     unsorted = {c.id for c in found["to-sort"].clips}
     preparing = found["preparing"].clips[:_SHOWN]
-    lines = [x for x in review_lines(connection, reviews.in_work(connection)) if x.clips]
+    lines = [
+        x for x in review_lines(connection, reviews.in_work(connection, within=within)) if x.clips
+    ]
     in_review = {c.id for line in lines for c in line.clips}
     apart = [
         c for c in found["waiting"].clips
         if c.id not in unsorted and c.id not in in_review and c.watchable
     ]  # fmt: skip
-    finished = review_lines(connection, reviews.finished(connection, _SHOWN))
+    finished = review_lines(connection, reviews.finished(connection, _SHOWN, within))
     counts = {state: f.count for state, f in found.items()}
     return {
         "failed": found["failed"].clips[:_SHOWN],
@@ -138,9 +145,12 @@ def context() -> dict[str, object]:
         "apart": apart[:_SHOWN],
         "read_cycles": readings.cycle_seconds(connection, [c.id for c in apart[:_SHOWN]]),
         "doubts": [
-            (d, clips.by_ids(connection, [d.clip_id])[0]) for d in remarks.open_doubts(connection)
+            (d, clips.by_ids(connection, [d.clip_id])[0])
+            for d in remarks.open_doubts(connection, within=within)
         ],
-        "to_do": _jobs(counts, library.find(connection, ClipFilter(state="marked")).count),
+        "to_do": _jobs(
+            counts, library.find(connection, ClipFilter(state="marked"), within=within).count
+        ),
         "reviewed": [line for line in finished if line.clips],
         "counts": counts,
         "shown": _SHOWN,

@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime
 
 from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from flask_login import current_user
 from flask_wtf import FlaskForm
 from wtforms import BooleanField, RadioField, SelectChoice, StringField
 from wtforms.validators import DataRequired, Length, Regexp
@@ -15,7 +16,7 @@ from wtforms.validators import DataRequired, Length, Regexp
 from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS
-from norvik.storage.release import delete_swimmer
+from norvik.storage.erase import erase, what_stays
 from norvik.store import (
     clips,
     club,
@@ -24,6 +25,7 @@ from norvik.store import (
     plans,
     review_clips,
     reviews,
+    squads,
     swimmer_removal,
     swimmers,
 )
@@ -35,6 +37,8 @@ from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database, settings
 from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.swimmer.progress import drawing_of
+from norvik.workflow import access, trail
+from norvik.workflow.consent import allowed
 from norvik.workflow.progress import progress_of
 from norvik.workflow.review_lines import review_lines
 from norvik.workflow.swimmer_export import swimmer_zip
@@ -81,17 +85,9 @@ class SwimmerForm(FlaskForm):
     aim = StringField(
         "Aim", validators=[Length(max=120, message="Keep the aim under 120 letters.")]
     )
-    minor = BooleanField("under 18: a guardian has consented")
-    leave_by = StringField(
-        "May be shown beside other swimmers: who allowed it",
-        validators=[Length(max=80, message="Keep the name under 80 letters.")],
-    )
+    minor = BooleanField("under 18")
     email = StringField("E-mail, for links to reviews", validators=_MAIL)
     guardian_email = StringField("Guardian's e-mail (under 18)", validators=_MAIL)
-    sending_by = StringField(
-        "Links to reviews may be sent: who allowed it",
-        validators=[Length(max=80, message="Keep the name under 80 letters.")],
-    )
     pain = Checks("Pain and injuries", choices=_choices(BODY_PARTS))
     kit = Checks("Owns", choices=_choices(KIT))
 
@@ -99,7 +95,7 @@ class SwimmerForm(FlaskForm):
 @blueprint.get("/")
 def index() -> ResponseReturnValue:
     connection = database()
-    everyone = swimmers.all_by_name(connection)
+    everyone = swimmers.all_by_name(connection, asked.within())
     counts = library.per_swimmer(connection)
     return render_template("swimmers/index.html", swimmers=everyone, counts=counts)
 
@@ -111,6 +107,7 @@ def new() -> ResponseReturnValue:
         said = _from_form(form, None)
         with transaction(database()):
             swimmer_id = swimmers.add(database(), replace(said, pain=()))
+            squads.add_swimmer(database(), own_squads(), swimmer_id)
             pains.set_all(database(), swimmer_id, said.pain)
         return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
     return _form_page(form, None)
@@ -139,6 +136,7 @@ def show(swimmer_id: int) -> ResponseReturnValue:
             if c.watchable
         ],
         schools=[(q, q.chosen(swimmer.schools)) for q in schools()],
+        allowed=allowed(connection, swimmer),
     )
 
 
@@ -164,6 +162,7 @@ def remove(swimmer_id: int) -> ResponseReturnValue:
     if request.method == "POST":
         with transaction(connection):
             swimmer_removal.remove(connection, swimmer_id, datetime.now(UTC).strftime(_INSTANT))
+            trail.note(connection, current_user.id, "removed", "swimmer", swimmer_id, swimmer_id)
         return redirect(url_for("trash.show"))
     return render_template(
         "swimmers/remove.html",
@@ -175,6 +174,7 @@ def remove(swimmer_id: int) -> ResponseReturnValue:
 
 @blueprint.post("/<int:swimmer_id>/restore")
 def restore(swimmer_id: int) -> ResponseReturnValue:
+    access.require(asked.person(), asked.deed(), [(swimmer_id, None)])
     with transaction(database()):
         swimmer_removal.restore(database(), swimmer_id)
     return redirect(url_for("swimmers.show", swimmer_id=swimmer_id))
@@ -183,10 +183,29 @@ def restore(swimmer_id: int) -> ResponseReturnValue:
 @blueprint.post("/<int:swimmer_id>/delete")
 def delete(swimmer_id: int) -> ResponseReturnValue:
     """For good, before the month is over."""
-    if swimmer_id not in {s.id for s in swimmer_removal.removed(database())}:
+    left = next((s for s in swimmer_removal.removed(database()) if s.id == swimmer_id), None)
+    if left is None:
         raise NotFoundError("Remove the swimmer first; then they can be deleted permanently.")
-    delete_swimmer(database(), settings(), swimmer_id)
-    return redirect(url_for("trash.show"))
+    done = erase(database(), settings(), swimmer_id, left.name, current_user.id)
+    return render_template("swimmers/erased.html", name=left.name, done=done)
+
+
+@blueprint.route("/<int:swimmer_id>/erase", methods=["GET", "POST"])
+def erase_now(swimmer_id: int) -> ResponseReturnValue:
+    """Erase at once, without a month to think: what goes, what stays, and the name to type."""
+    swimmer = asked.swimmer(swimmer_id)
+    wrong = ""
+    if request.method == "POST":
+        if " ".join(request.form.get("name", "").split()).casefold() == swimmer.name.casefold():
+            done = erase(database(), settings(), swimmer_id, swimmer.name, current_user.id)
+            return render_template("swimmers/erased.html", name=swimmer.name, done=done)
+        wrong = "That is not the name. Nothing was erased."
+    page = render_template(
+        "swimmers/erase.html", swimmer=swimmer, wrong=wrong,
+        own=swimmer_removal.belongings(database(), swimmer_id),
+        stays=what_stays(database(), swimmer_id),
+    )  # fmt: skip
+    return page, 422 if wrong else 200
 
 
 @blueprint.get("/<int:swimmer_id>/everything.zip")
@@ -222,8 +241,24 @@ def quick() -> ResponseReturnValue:
     if not name or len(name) > _LONGEST_NAME:
         raise MarkError(f"A swimmer needs a name of at most {_LONGEST_NAME} letters.")
     there = swimmers.by_name(database(), name)
-    made = there.id if there else swimmers.add(database(), Swimmer(name))
+    if there is not None:
+        asked.swimmer(there.id)
+        made = there.id
+    else:
+        with transaction(database()):
+            made = swimmers.add(database(), Swimmer(name))
+            squads.add_swimmer(database(), own_squads(), made)
     return jsonify(id=made, name=there.name if there else name)
+
+
+def own_squads() -> list[int]:
+    """Squads that a new swimmer joins: the first of those that the coach works with.
+
+    Without it whoever adds a swimmer would not see them. A head coach sees everybody.
+    """
+    if asked.within() is None:
+        return []
+    return squads.of_staff(database(), current_user.id, date.today().isoformat())[:1]
 
 
 _INSTANT = "%Y-%m-%dT%H:%M:%SZ"
@@ -244,9 +279,6 @@ def _form_page(form: SwimmerForm, swimmer: Swimmer | None) -> ResponseReturnValu
 
 
 def _from_form(form: SwimmerForm, before: Swimmer | None) -> Swimmer:
-    leave_by = (form.leave_by.data or "").strip()
-    today = date.today().isoformat() if leave_by else ""
-    sending_by = (form.sending_by.data or "").strip()
     return Swimmer(
         id=before.id if before else 0,
         name=(form.name.data or "").strip(),
@@ -257,16 +289,6 @@ def _from_form(form: SwimmerForm, before: Swimmer | None) -> Swimmer:
         kit=tuple(form.kit.data or ()),
         schools=approach_from_form(),
         minor=bool(form.minor.data),
-        leave_by=leave_by,
-        leave_on=before.leave_on if before and before.leave_by == leave_by else today,
         email=(form.email.data or "").strip(),
         guardian_email=(form.guardian_email.data or "").strip(),
-        sending_by=sending_by,
-        sending_on=(
-            before.sending_on
-            if before and before.sending_by == sending_by
-            else date.today().isoformat()
-            if sending_by
-            else ""
-        ),
     )

@@ -27,7 +27,7 @@ from norvik.workflow.talk.films import (
 blueprint = Blueprint("making_film", __name__)
 
 #: A made film never changes under its address.
-_FOREVER_S = 365 * 24 * 3600
+_KEPT_S = 3600
 TALK_SHAPES = (("wide", "For a screen"), ("tall", "For a phone"))
 
 
@@ -88,6 +88,6 @@ def film(film_id: int, name: str) -> ResponseReturnValue:
         raise NotFoundError("This film has been deleted. Make it again.")
     kind = "image/gif" if path.suffix == ".gif" else "video/mp4"
     return send_file(
-        path, mimetype=kind, conditional=True, max_age=_FOREVER_S,
+        path, mimetype=kind, conditional=True, max_age=_KEPT_S,
         as_attachment="save" in request.args, download_name=name,
     )  # fmt: skip

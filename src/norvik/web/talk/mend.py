@@ -82,7 +82,10 @@ def sound(talk_id: int) -> ResponseReturnValue:
     path = settings().talk_sounds / f"{talk.id}-{talk.revision}.m4a"
     with _MAKING:
         if not path.is_file():
-            write_sound(evened(_voice(talk)), path)
+            heard = _voice(talk)
+            if not len(heard):
+                raise NotFoundError("Nothing has been recorded in this talk yet.")
+            write_sound(evened(heard), path)
             for old in settings().talk_sounds.glob(f"{talk.id}-*.m4a"):
                 if old != path:
                     old.unlink(missing_ok=True)

@@ -21,6 +21,11 @@ DAYS = 30
 MOST_DAYS = 400
 
 
+_NOT_ALLOWED = (
+    "has not allowed that reviews are sent, or not any more. Consent is noted on their page."
+)
+
+
 @dataclass(frozen=True, slots=True)
 class Receiver:
     """Whom a link goes to. address: may be empty, then the coach copies the link by hand.
@@ -37,12 +42,13 @@ class Receiver:
 def receiver_of(swimmer: Swimmer) -> Receiver:
     """A grown swimmer gets the link, of a minor only the guardian and only with consent."""
     if not swimmer.minor:
-        return Receiver(swimmer.name, swimmer.email, False)
+        why = "" if swimmer.allows("sending") else f"{swimmer.name} {_NOT_ALLOWED}"
+        return Receiver(swimmer.name, swimmer.email, False, why)
     why = ""
-    if not (swimmer.sending_by and swimmer.sending_on):
+    if not swimmer.allows("sending"):
         why = (
-            f"{swimmer.name} is under 18: note on the swimmer's page which guardian allows that "
-            "links are sent."
+            f"{swimmer.name} is under 18 and no guardian allows that reviews are sent, or not any "
+            "more. Consent is noted on the swimmer's page."
         )
     elif not swimmer.guardian_email:
         why = f"{swimmer.name} is under 18: the link goes to the guardian, whose e-mail is missing."

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from norvik.core.errors import ForbiddenError, NotReadyError
 from norvik.store import clips, reviews, swimmers, tied_recordings
 from norvik.store.clips import Clip
+from norvik.store.scope import Within
 from norvik.workflow import access
 from norvik.workflow.access import Person
 from norvik.workflow.clip_timing import time_clip
@@ -32,19 +33,18 @@ class Choices:
     others: tuple[Clip, ...]
 
 
-def choices_for(connection: sqlite3.Connection, clip: Clip) -> Choices:
+def choices_for(connection: sqlite3.Connection, clip: Clip, within: Within = None) -> Choices:
+    """within: whose films may be offered at all."""
     own = proposals(connection, clip)
     tied = {t.other_id for t in tied_recordings.of_recording(connection, clip.recording.id)}
     camera = tuple(c for c in own if c.recording.id in tied)
-    allowed = [
-        s for s in swimmers.all_by_name(connection)
-        if s.may_be_compared and s.id != clip.swimmer_id
-    ]  # fmt: skip
+    others = [s for s in swimmers.all_by_name(connection, within) if s.id != clip.swimmer_id]
     found = [
         c
-        for swimmer in allowed
+        for swimmer in others
+        if swimmer.may_be_compared or swimmer.allows("example")
         for c in clips.newest_first(connection, swimmer.id)
-        if c.watchable and c.stroke == clip.stroke
+        if c.watchable and c.stroke == clip.stroke and swimmer.allows(_needed(c))
     ]
     found.sort(key=lambda c: (c.view != clip.view, not c.marks))
     return Choices(
@@ -105,13 +105,16 @@ def require_leave(connection: sqlite3.Connection, one: Clip | None, other: Clip)
     """Raises ForbiddenError where the other clip's swimmer may not be shown beside this one."""
     if one is not None and one.swimmer_id == other.swimmer_id:
         return
-    if other.swimmer_id is None or not _allowed(connection, other.swimmer_id):
+    if other.swimmer_id is None or not swimmers.by_id(connection, other.swimmer_id).allows(
+        _needed(other)
+    ):
         whose = other.swimmer_name or "This swimmer"
         raise ForbiddenError(
-            f"{whose} may not be shown beside other swimmers: nobody has allowed it. Note on the "
-            "swimmer's page who allows it."
+            f"{whose} may not be shown beside other swimmers: nobody has allowed it, or not any "
+            "more. Consent is noted on the swimmer's page."
         )
 
 
-def _allowed(connection: sqlite3.Connection, swimmer_id: int) -> bool:
-    return swimmers.by_id(connection, swimmer_id).may_be_compared
+def _needed(clip: Clip) -> str:
+    """The consent that showing a clip to others needs: an example is kept for whoever comes."""
+    return "example" if clip.role == "model" else "squad"

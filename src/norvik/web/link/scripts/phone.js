@@ -58,6 +58,9 @@ document.addEventListener("submit", async (event) => {
 
 window.addEventListener("online", send);
 send();
-navigator.serviceWorker?.register("worker.js", { scope: "./" }).catch(() => {});
+// What opens by an account is not kept in the browser: the next person here may be another.
+if (document.querySelector("meta[name=offline]")) {
+  navigator.serviceWorker?.register("worker.js", { scope: "./" }).catch(() => {});
+}
 
 export {};

@@ -1,0 +1,202 @@
+"""Making a backup while Norvik runs."""
+
+from __future__ import annotations
+
+import fcntl
+import os
+import secrets
+import shutil
+import sqlite3
+import time
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
+from datetime import UTC, datetime
+from pathlib import Path
+
+import msgspec
+
+from norvik import __version__
+from norvik.backup.manifest import (
+    DATABASE,
+    FORMAT,
+    MANIFEST,
+    KeptFile,
+    Manifest,
+    checksum,
+    generations,
+    object_path,
+    read_manifest,
+    sync,
+)
+from norvik.core.errors import BackupError
+from norvik.settings import Settings
+from norvik.storage.hold import held_still
+from norvik.store import backups
+from norvik.store.connection import connected
+
+#: Generations that are kept where nobody says otherwise: a week of days.
+KEEP = 7
+#: Pages of the database that are copied at a time; between them others may write.
+_PAGES = 1000
+
+Told = Callable[[str, int, int], None]
+
+
+def make_backup(
+    settings: Settings, folder: Path, *, keep: int = KEEP, link: bool = True,
+    told: Told = lambda doing, done, of: None,
+) -> Manifest:  # fmt: skip
+    """Add a generation to a backup folder, and drop those beyond `keep`.
+
+    link: files on the same disk are linked instead of copied; they are never changed in place.
+    Files that the generation before has are neither read nor copied again. While it runs nothing
+    that the database knows is removed. Raises BackupError; what was there before stays.
+    """
+    if folder.resolve() == settings.data.resolve() or settings.data in folder.resolve().parents:
+        raise BackupError("A backup inside of the data folder would be lost with it.")
+    if keep < 1:
+        raise BackupError("At least one generation has to be kept.")
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    now = time.time()
+    try:
+        with _alone(folder), held_still(settings):
+            made = _make(settings, folder, now, link, told)
+            _drop_old(folder, keep)
+    except OSError as error:
+        sentence = f"The backup could not be written: {error.strerror}. Look at {folder}."
+        _note(settings, folder, "", now, failure=sentence)
+        raise BackupError(sentence) from error
+    size = sum(f.bytes for f in made.files)
+    _note(settings, folder, made.generation, now, len(made.files), size)
+    return made
+
+
+def _note(
+    settings: Settings, folder: Path, generation: str, now: float, files: int = 0, size: int = 0,
+    failure: str = "",
+) -> None:  # fmt: skip
+    with connected(settings.database) as connection:
+        backups.add(connection, str(folder.resolve()), generation, now, files, size, failure)
+
+
+@contextmanager
+def _alone(folder: Path) -> Iterator[None]:
+    """One backup at a time; the lock ends with the process."""
+    with (folder / "lock").open("w") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError as error:
+            raise BackupError("Another backup into this folder is under way.") from error
+        yield
+
+
+def _make(settings: Settings, folder: Path, now: float, link: bool, told: Told) -> Manifest:
+    every = folder / "generations"
+    every.mkdir(exist_ok=True)
+    for left in every.glob("*.part"):
+        shutil.rmtree(left)  # of a backup that was stopped
+    name = datetime.fromtimestamp(now, UTC).strftime("%Y-%m-%dT%H%M%S.%fZ")
+    part = every / f"{name}.part"
+    part.mkdir(mode=0o700)
+    _copy_database(settings.database, part / DATABASE, told)
+    known = _known(folder)
+    paths = sorted(files_of(settings))
+    kept = []
+    for n, path in enumerate(paths):
+        told("copying files", n, len(paths))
+        kept_file = _keep(settings, folder, path, known, link)
+        if kept_file is not None:
+            kept.append(kept_file)
+    made = Manifest(FORMAT, __version__, name, now, checksum(part / DATABASE), tuple(kept))
+    (part / MANIFEST).write_bytes(msgspec.json.encode(made))
+    for path in (part / MANIFEST, part / DATABASE, part):
+        sync(path)
+    part.rename(every / name)
+    sync(every)
+    return made
+
+
+def _copy_database(source: Path, target: Path, told: Told) -> None:
+    """By SQLite's own backup: whole, however much is written meanwhile."""
+    with (
+        connected(source) as here,
+        closing(sqlite3.connect(target)) as there,
+    ):
+        here.backup(
+            there, pages=_PAGES, sleep=0.005,
+            progress=lambda status, left, of: told("copying the database", of - left, of),
+        )  # fmt: skip
+        there.execute("PRAGMA journal_mode = DELETE")
+    target.chmod(0o600)
+
+
+def files_of(settings: Settings) -> Iterator[Path]:
+    """All files that cannot be made anew from others, or only with much time."""
+    for folder in (settings.originals, settings.copies, settings.films, settings.papers):
+        yield from (p for p in folder.iterdir() if p.is_file() and p.suffix != ".part")
+    for path in settings.pictures.iterdir():
+        # Single frames are made again when they are looked at.
+        if path.suffix == ".jpg" and not path.name.startswith("frame-"):
+            yield path
+    yield settings.data / "secret-key"
+
+
+def _known(folder: Path) -> dict[str, KeptFile]:
+    """Files of the newest finished generation, by their paths."""
+    newest = next(iter(generations(folder)), None)
+    return {f.path: f for f in read_manifest(newest).files} if newest else {}
+
+
+def _keep(
+    settings: Settings, folder: Path, path: Path, known: dict[str, KeptFile], link: bool
+) -> KeptFile | None:
+    """Put a file into the backup; None where it went meanwhile, being nobody's."""
+    name = settings.relative(path)
+    try:
+        state = path.stat()
+        before = known.get(name)
+        if (
+            before
+            and (before.bytes, before.mtime_ns) == (state.st_size, state.st_mtime_ns)
+            and object_path(folder, before.sha256).is_file()
+        ):
+            return before
+        sha256 = checksum(path)
+        target = object_path(folder, sha256)
+        if not target.is_file() or target.stat().st_size != state.st_size:
+            _place(path, target, link and path.name != "secret-key")
+    except FileNotFoundError:
+        return None
+    return KeptFile(name, state.st_size, sha256, state.st_mtime_ns)
+
+
+def _place(path: Path, target: Path, link: bool) -> None:
+    target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    part = target.with_name(f"{target.name}.{secrets.token_hex(4)}.part")
+    try:
+        if link and path.stat().st_dev == target.parent.stat().st_dev:
+            os.link(path, part)
+        else:
+            shutil.copyfile(path, part)
+            part.chmod(0o600)
+            sync(part)
+        part.replace(target)
+        sync(target.parent)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _drop_old(folder: Path, keep: int) -> None:
+    """Remove generations beyond so many, then files that none of the others needs."""
+    every = generations(folder)
+    for old in every[keep:]:
+        # Without its manifest it counts for nothing, should this be stopped half-way.
+        (old / MANIFEST).unlink()
+        shutil.rmtree(old)
+    for unfinished in (folder / "generations").iterdir():
+        if not (unfinished / MANIFEST).is_file():
+            shutil.rmtree(unfinished)
+    needed = {f.sha256 for g in every[:keep] for f in read_manifest(g).files}
+    for path in (folder / "objects").glob("*/*"):
+        if path.name not in needed:
+            path.unlink()

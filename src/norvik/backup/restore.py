@@ -1,0 +1,86 @@
+"""Bringing a backup back into an empty data folder."""
+
+from __future__ import annotations
+
+import shutil
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+from norvik.backup.make import Told
+from norvik.backup.manifest import (
+    DATABASE,
+    Manifest,
+    checksum,
+    generations,
+    object_path,
+    read_manifest,
+    sync,
+)
+from norvik.backup.verify import chosen
+from norvik.core.errors import BackupError
+from norvik.settings import Settings
+from norvik.storage.erase import erase_again
+from norvik.store.connection import connected, migrate
+from norvik.store.erased import erased_since
+
+
+def restore(
+    folder: Path, settings: Settings, generation: str = "",
+    told: Told = lambda doing, done, of: None,
+) -> Manifest:  # fmt: skip
+    """Fill an empty data folder from a generation, each file checked on its way.
+
+    Swimmers who were erased after that generation are erased again: they do not come back. The
+    folder gets its name last, so that one that was stopped half-way counts for nothing. Raises
+    BackupError.
+    """
+    if settings.data.exists() and any(settings.data.iterdir()):
+        raise BackupError(
+            f"{settings.data} is not empty. Move it away first, or name another data folder."
+        )
+    where = chosen(folder, generation)
+    made = read_manifest(where)
+    coming = Settings(settings.data.with_name(settings.data.name + ".restoring"))
+    shutil.rmtree(coming.data, ignore_errors=True)
+    coming.prepare()
+    for n, file in enumerate(made.files):
+        told("copying files", n, len(made.files))
+        target = coming.data / file.path
+        if not target.resolve().is_relative_to(coming.data.resolve()):
+            raise BackupError(f"{file.path} would lie outside of the data folder.")
+        _bring(object_path(folder, file.sha256), target, file.sha256)
+    _bring(where / DATABASE, coming.database, made.database)
+    migrate(coming.database)
+    _erase_again(folder, where, coming)
+    (coming.data / "secret-key").chmod(0o600)
+    if settings.data.exists():
+        settings.data.rmdir()
+    settings.data.parent.mkdir(parents=True, exist_ok=True)
+    coming.data.rename(settings.data)
+    return made
+
+
+def _bring(source: Path, target: Path, sha256: str) -> None:
+    target.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        shutil.copyfile(source, target)
+    except FileNotFoundError as error:
+        raise BackupError(f"{target.name} is missing in the backup. Try another one.") from error
+    if checksum(target) != sha256:
+        raise BackupError(f"{target.name} is damaged in the backup. Try another generation.")
+    sync(target)
+
+
+def _erase_again(folder: Path, where: Path, restored: Settings) -> None:
+    """What the newer generations know to have been erased since."""
+    gone: set[int] = set()
+    for newer in generations(folder):
+        if newer.name <= where.name:
+            break
+        path = newer / DATABASE
+        uri = f"{path.as_uri()}?mode=ro&immutable=1"
+        with closing(sqlite3.connect(uri, uri=True)) as connection:
+            gone |= erased_since(connection, read_manifest(where).made_at)
+    with connected(restored.database) as connection:
+        erase_again(connection, restored, sorted(gone))
