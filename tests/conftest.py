@@ -7,7 +7,7 @@ import re
 import shutil
 import sqlite3
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -85,9 +85,7 @@ class PageClient(FlaskClient):
 
 
 @pytest.fixture
-def client(
-    settings: Settings, compiled_templates: FileSystemBytecodeCache
-) -> Iterator[FlaskClient]:
+def client(settings: Settings, compiled_templates: FileSystemBytecodeCache) -> FlaskClient:
     """A signed-in coach; jobs are done inside the request that asks for them."""
     with connected(settings.database) as connection:
         signed_in(connection, users.add(connection, *COACH), TOKEN)
@@ -95,10 +93,11 @@ def client(
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False, PROPAGATE_EXCEPTIONS=False)
     app.jinja_env.bytecode_cache = compiled_templates
     app.test_client_class = PageClient
-    with app.test_client() as made:
-        # As after signing in, whose password check is slow on purpose.
-        holds(made, TOKEN)
-        yield made
+    # As after signing in, whose password check is slow on purpose. Not held open by a `with`: then
+    # clients beside it would share what belongs to one request.
+    made = app.test_client()
+    holds(made, TOKEN)
+    return made
 
 
 def signed_in(connection: sqlite3.Connection, user_id: int, token: str) -> None:

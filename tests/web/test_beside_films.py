@@ -44,9 +44,9 @@ def squad(
     return ids
 
 
-def allow(client: FlaskClient, by: str) -> None:
+def allow(client: FlaskClient, by: str, kind: str = "squad") -> None:
     """Note who allows it, or that it is withdrawn."""
-    said = {"kind": "squad", "given_by": by, "given_on": "2026-11-01"}
+    said = {"kind": kind, "given_by": by, "given_on": "2026-11-01"}
     address = "/swimmers/2/consent/" if by else "/swimmers/2/consent/withdraw"
     answer = client.post(address, data=said)
     assert answer.status_code == 302, answer.text
@@ -88,9 +88,12 @@ def test_two_swimmers_are_compared_by_numbers_too(client: FlaskClient, squad: li
 def test_a_clip_kept_as_example_stands_by_itself_in_the_list(
     client: FlaskClient, squad: list[int], settings: Settings
 ) -> None:
-    allow(client, "Eirik Lundstrand")
     with connected(settings.database) as connection:
         clips.change_facts(connection, [squad[2]], role="model")
+    # Being shown at training is one thing, being an example for whoever comes another.
+    allow(client, "Eirik Lundstrand")
+    assert "Kept as example" not in client.get(f"/clips/{squad[0]}/beside/").text
+    allow(client, "Eirik Lundstrand", "example")
     page = client.get(f"/clips/{squad[0]}/beside/").text
     assert "Kept as example" in page
     assert "Other swimmers who allow it" not in page

@@ -94,7 +94,7 @@ def test_an_old_page_gets_a_new_token_and_goes_on(
 
 
 def test_a_password_is_changed_by_who_knows_it(client: FlaskClient, settings: Settings) -> None:
-    assert "at least 10 characters" in client.get("/password").text
+    assert "at least 12 characters" in client.get("/password").text
     new = "kick-and-glide"
 
     def change(now: str, wanted: str, again: str) -> tuple[int, str]:

@@ -90,9 +90,7 @@ def set_disabled(connection: sqlite3.Connection, user_id: int, disabled: bool) -
 
 def set_second_factor(connection: sqlite3.Connection, user_id: int, secret: str) -> None:
     """secret: as the app and Norvik share it, in base 32; empty to go without."""
-    connection.execute(
-        "UPDATE users SET second_factor = ?, second_factor_used = 0 WHERE id = ?", (secret, user_id)
-    )
+    connection.execute("UPDATE users SET second_factor = ? WHERE id = ?", (secret, user_id))
 
 
 def use_second_factor(connection: sqlite3.Connection, user_id: int, step: int) -> bool:

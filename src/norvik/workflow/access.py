@@ -60,7 +60,7 @@ DEEDS: Mapping[str, frozenset[Deed]] = {
 }
 #: How a refusal names what was wanted.
 _WORDS: Mapping[str, str] = {
-    "see": "see this", "film": "bring in or describe clips", "mark": "mark this",
+    "see": "see this", "film": "add or describe clips", "mark": "mark this",
     "judge": "judge this", "train": "note training", "teach": "change the club's drills",
     "send": "send anything", "remove": "remove anything", "lead": "do this",
     "own": "open this page", "self": "do this",

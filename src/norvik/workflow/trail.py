@@ -27,7 +27,7 @@ DEEDS: Mapping[str, str] = {
     "squad-changed": "changed a squad",
     "settings-changed": "changed a setting",
     "saw": "saw",
-    "brought-in": "brought in",
+    "brought-in": "added",
     "changed": "changed",
     "judged": "finished a review",
     "exported": "exported",

@@ -98,9 +98,14 @@ def apply(connection: Any) -> None:
         "SELECT id, email, name, CASE role WHEN 'coach' THEN 'head-coach' ELSE role END, "
         "password_hash, created_at FROM users"
     )
+    # What counts its changes (0023) goes with the table, and is put back.
+    cursor.execute("SELECT sql FROM sqlite_master WHERE type = 'trigger' AND tbl_name = 'users'")
+    triggers = [row[0] for row in cursor.fetchall()]
     # Foreign keys are off while migrations run: nothing that points at a person goes with this.
     cursor.execute("DROP TABLE users")
     cursor.execute("ALTER TABLE users_with_roles RENAME TO users")
+    for trigger in triggers:
+        cursor.execute(trigger)
     cursor.execute("SELECT count(*) FROM users WHERE role = 'assistant'")
     if cursor.fetchone()[0]:
         cursor.execute("INSERT OR IGNORE INTO squads (name) VALUES ('All swimmers')")

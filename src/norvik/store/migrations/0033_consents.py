@@ -30,6 +30,14 @@ def apply(connection: Any) -> None:
     cursor = connection.cursor()
     cursor.execute(_TABLE)
     cursor.execute("CREATE INDEX IF NOT EXISTS consents_by_swimmer ON consents (swimmer_id, kind)")
+    # A swimmer is read with what holds today: what was judged of the swimmer is counted as older.
+    for deed, row in (("INSERT", "NEW"), ("UPDATE", "NEW"), ("DELETE", "OLD")):
+        cursor.execute(
+            f"CREATE TRIGGER IF NOT EXISTS rests_on_consents_{deed.lower()} AFTER {deed} "
+            "ON consents BEGIN INSERT INTO rests_on (clip_id, version) SELECT id, 1 FROM clips "
+            f"WHERE swimmer_id = {row}.swimmer_id "
+            "ON CONFLICT (clip_id) DO UPDATE SET version = version + 1; END"
+        )
     cursor.execute("SELECT count(*) FROM pragma_table_info('swimmers') WHERE name = 'leave_by'")
     if not cursor.fetchone()[0]:
         return

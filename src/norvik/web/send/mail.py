@@ -21,6 +21,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import attachment
 from norvik.web.shared.language import day, times
+from norvik.workflow import trail
 from norvik.workflow.send.links import receiver_of
 from norvik.workflow.send.mail import Sender, message, send
 
@@ -62,6 +63,7 @@ def _deliver(link: ReviewLink, swimmer: Swimmer, filmed_on: str) -> None:
     made = _mail(link, swimmer, filmed_on)
     send(made, server)
     review_links.set_sent(database(), link.id, receiver_of(swimmer).address)
+    trail.note(database(), current_user.id, "sent", "review", link.review_id, swimmer.id)
 
 
 @blueprint.get("/send/mails.zip")

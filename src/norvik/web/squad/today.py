@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import time
 from dataclasses import dataclass
 from datetime import date
 
@@ -22,6 +23,7 @@ from norvik.store import (
 from norvik.store.library import ClipFilter
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.workflow.backup_due import backup_due
 from norvik.workflow.consent import WORDS as CONSENT_WORDS
 from norvik.workflow.consent import running_out
 from norvik.workflow.due import due
@@ -67,6 +69,7 @@ def show() -> ResponseReturnValue:
         today=today,
         consents=running_out(database(), today, asked.within()),
         consent_words=CONSENT_WORDS,
+        backup=backup_due(database(), time.time()) if asked.may("lead") else "",
         answers=review_links.unseen(database(), asked.within()),
         **context(),
     )

@@ -12,6 +12,7 @@ from norvik.store import clips, made_films, review_links, talks
 from norvik.store.made_films import MadeFilm
 from norvik.store.review_links import ReviewLink
 from norvik.store.swimmers import Swimmer
+from norvik.workflow import trail
 from norvik.workflow.review_judgement import ReviewJudgement
 from norvik.workflow.side_by_side.choices import require_leave
 from norvik.workflow.talk.assemble import assemble
@@ -72,6 +73,10 @@ def make_link(
         _check_films(connection, judged, film)
     until = (today + timedelta(days=days)).isoformat()
     made = review_links.add(connection, judged.review.id, until, film_id, user_id)
+    trail.note(
+        connection, user_id, "link-made", "review", judged.review.id, judged.swimmer.id,
+        words=f"until {until}",
+    )  # fmt: skip
     return review_links.by_id(connection, judged.review.id, made)
 
 
