@@ -28,6 +28,7 @@ NAMES = (
     "zoom-in",
     "zoom-out",
     "log-out",
+    "user",
     "check",
     "triangle-alert",
     "arrow-right",

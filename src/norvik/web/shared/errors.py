@@ -7,7 +7,7 @@ import sqlite3
 
 from flask import Flask, Response, current_app, make_response, render_template, request
 from flask_wtf.csrf import CSRFError
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, SecurityError
 
 from norvik.core.errors import ForbiddenError, NorvikError, NotFoundError, NotReadyError
 from norvik.storage import reserve
@@ -54,6 +54,12 @@ def init_app(app: Flask) -> None:
         log.error("database: %s on %s %s", error, request.method, request.path)
         reserve.give_up(current_app.config["NORVIK_SETTINGS"])
         return _bare(sentence, code)
+
+    @app.errorhandler(SecurityError)
+    def another_host(error: SecurityError) -> Response:
+        # No page has an address under a name that is not ours: not even that of an error.
+        sentence = "This server does not answer to that name. Use the address that you were given."
+        return Response(sentence, 400, mimetype="text/plain")
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:

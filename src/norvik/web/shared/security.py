@@ -36,11 +36,12 @@ def init_app(app: Flask, https: bool = False) -> None:
             response.headers.setdefault("Strict-Transport-Security", f"max-age={_YEAR_S}")
         if request.endpoint == "static":
             return response
-        if response.mimetype in _WORDS:
+        said = response.headers.get("Cache-Control", "")
+        if response.mimetype in _WORDS and said in ("", "no-cache"):
             # Pages and tables tell of people: nothing of them stays in a shared computer's cache.
-            response.headers.setdefault("Cache-Control", "no-store")
+            response.headers["Cache-Control"] = "no-store"
         else:
             # Pictures and films of people are kept by their own browser alone.
-            said = response.headers.get("Cache-Control", "private, no-cache")
-            response.headers["Cache-Control"] = said.replace("public", "private")
+            kept = said.replace("public", "private") or "private, no-cache"
+            response.headers["Cache-Control"] = kept
         return response
