@@ -363,6 +363,35 @@ def test_a_worker_is_killed_in_the_middle(
     assert not [name for name in files_in(settings) if name.endswith(".part")]
 
 
+def test_a_worker_that_is_told_to_stop_hands_its_job_back(
+    settings: Settings, database: sqlite3.Connection, tmp_path: Path
+) -> None:
+    """The next one takes it at once, and the stop does not count as a failed attempt."""
+    film = numbered_clip(tmp_path / "film.mp4", [n / 60 for n in range(500)], busy=True)
+    clip_id, job_id = bring_in(settings, database, film)
+    worker = start_worker(settings)
+    deadline = time.monotonic() + 60
+    while not list(settings.copies.glob("*.part")):
+        assert time.monotonic() < deadline, "the worker did not begin"
+        time.sleep(0.01)
+    running = next(n for n in range(job_id, job_id + 3)
+                   if jobs.by_id(database, n).state == "running")  # fmt: skip
+    worker.terminate()
+    worker.join(20)
+    assert worker.exitcode == 0
+    job = jobs.by_id(database, running)
+    assert (job.state, job.attempts) == ("queued", 0)
+    assert JobQueue(settings, run_job).waiting() == 1
+    worker = start_worker(settings)
+    try:
+        while clips.by_id(database, clip_id).state != "ready":
+            assert time.monotonic() < deadline, "the next worker did not finish"
+            time.sleep(0.05)
+    finally:
+        end(worker)
+    assert jobs.by_id(database, running).attempts == 1
+
+
 def test_a_worker_never_takes_its_own_job_for_dead(
     settings: Settings, database: sqlite3.Connection, small_clip: Path
 ) -> None:

@@ -44,6 +44,17 @@ def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> 
     return count
 
 
+def hand_back(settings: Settings, queue: JobQueue) -> int:
+    """Queue again what this process has under way, because it was told to stop. How many."""
+    count = 0
+    with connected(settings.database) as connection:
+        for job_id in sorted(Pulse.alive):
+            if jobs.hand_back(connection, job_id):
+                queue.put(job_id)
+                count += 1
+    return count
+
+
 def enqueue_waiting(settings: Settings, queue: JobQueue) -> int:
     """Jobs that the table knows and whose message is lost.
 

@@ -13,7 +13,7 @@ from huey.consumer import Consumer
 from norvik.jobs.back_up import back_up_when_due
 from norvik.jobs.idle_reading import read_when_idle
 from norvik.jobs.queue import JobQueue
-from norvik.jobs.recovery import SILENT_S, enqueue_waiting, recover
+from norvik.jobs.recovery import SILENT_S, enqueue_waiting, hand_back, recover
 from norvik.jobs.runner import run_job
 from norvik.jobs.sweep import sweep
 from norvik.settings import Settings
@@ -42,7 +42,7 @@ class _Consumer(Consumer):
 def run_worker(settings: Settings, with_parent: bool = False) -> None:
     """Work until told to stop. One long job at a time: an encoder fills the cores by itself.
 
-    A job under way is left as it is; the next worker starts it again.
+    A job under way is handed back into the queue: the next worker starts it at once.
 
     with_parent: end by itself when the process that started it is gone.
     """
@@ -93,3 +93,4 @@ def run_worker(settings: Settings, with_parent: bool = False) -> None:
                 consumer.check_worker_health()
     for consumer in consumers:
         consumer.stop()
+    hand_back(settings, queue)

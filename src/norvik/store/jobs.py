@@ -86,6 +86,16 @@ def newest_of_clip(connection: sqlite3.Connection, kind: str, clip_id: int) -> J
     return _job(row) if row else None
 
 
+def hand_back(connection: sqlite3.Connection, job_id: int) -> bool:
+    """Queue a running job again without counting this attempt; False where it has ended."""
+    changed = connection.execute(
+        "UPDATE jobs SET state = 'queued', progress = NULL, doing = '', "
+        "attempts = max(0, attempts - 1) WHERE id = ? AND state = 'running'",
+        (job_id,),
+    ).rowcount
+    return changed == 1
+
+
 def newest_of_kind(connection: sqlite3.Connection, kind: str) -> Job | None:
     row = connection.execute(
         f"SELECT {_COLUMNS} FROM jobs WHERE kind = ? ORDER BY id DESC LIMIT 1", (kind,)

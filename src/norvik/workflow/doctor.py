@@ -93,7 +93,8 @@ def _versions(settings: Settings) -> _Found:
 
 
 def _disk(settings: Settings) -> _Found:
-    usage = shutil.disk_usage(settings.data)
+    there = next(p for p in (settings.data, *settings.data.parents) if p.exists())
+    usage = shutil.disk_usage(there)
     says = f"{usage.free / 1e9:.1f} GB of {usage.total / 1e9:.0f} GB are free"
     if usage.free < _NONE_BYTES:
         yield "broken", says + ". Nothing can be written: make room now."
