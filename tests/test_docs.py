@@ -77,3 +77,20 @@ def test_every_measure_stands_in_the_docs_with_its_limits() -> None:
                         limit,
                     )
                 assert band.source in row
+
+
+def test_every_test_that_the_security_page_names_is_there() -> None:
+    named = set(re.findall(r"`(tests/[\w/]+\.py)::(\w+)`", (ROOT / "docs/security.md").read_text()))
+    assert len(named) > 25
+    for file, test in named:
+        assert f"def {test}(" in (ROOT / file).read_text(), f"{file}::{test}"
+
+
+def test_every_variable_of_the_environment_stands_in_the_operations_page() -> None:
+    page = (ROOT / "docs/operations.md").read_text()
+    read = set()
+    for path in (ROOT / "src").rglob("*.py"):
+        text = path.read_text()
+        read |= set(re.findall(r"(?:environ\.get\(|environ\[|envvar=)\s*\"(NORVIK_\w+)\"", text))
+    assert len(read) > 8
+    assert {name for name in read if f"`{name}`" not in page} <= {"NORVIK_LOCALE"}

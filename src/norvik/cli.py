@@ -30,6 +30,7 @@ _COMMANDS = {
     "schema": ("schema", "schema"),
     "serve": ("serving", "serve"),
     "sim": ("sim", "sim"),
+    "swimmer": ("swimmer", "swimmer"),
     "timing": ("timing", "timing"),
     "user": ("people", "user"),
     "verify": ("backup", "verify"),

@@ -121,6 +121,21 @@ def test_passwords_that_others_would_guess(client: FlaskClient) -> None:
     assert answer.status_code == 422
 
 
+def test_a_changed_way_in_is_told_by_mail(
+    client: FlaskClient, settings: Settings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with simulated_mail(settings) as server:
+        monkeypatch.setenv("NORVIK_SMTP", server)
+        said = {"now": PASSWORD, "new": NEW, "again": NEW}
+        assert client.post("/password", data=said).status_code == 200
+    (mail,) = settings.mails.glob("*.eml")
+    assert "your password for Norvik was changed" in mail.read_text()
+    # Without a server, or with one that fails, the change holds all the same.
+    monkeypatch.setenv("NORVIK_SMTP", "smtp://127.0.0.1:9")
+    back = {"now": NEW, "new": "four other words now", "again": "four other words now"}
+    assert client.post("/password", data=back).status_code == 200
+
+
 def test_a_second_factor(client: FlaskClient, settings: Settings) -> None:
     page = client.get("/account/second-factor/").text
     secret = re.search(r"<b class=\"break-all text-ink\">(\w+)</b>", page)

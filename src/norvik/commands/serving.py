@@ -14,6 +14,7 @@ import click
 import waitress
 
 from norvik.commands.mail import simulated_mail
+from norvik.demo.club import PEOPLE
 from norvik.demo.people import SIGN_IN
 from norvik.demo.seed import film_the_rest, make_demo_data
 from norvik.jobs.worker import run_worker
@@ -92,8 +93,8 @@ def _serve(
     set_up_logging()
     _refuse_taken_port(host, port)
     app = create_app(
-        settings, demo_sign_in=SIGN_IN if demo else None, public_url=public_url,
-        hosts=_own_names(host),
+        settings, demo_sign_in=(*SIGN_IN, *(f"{e} ({r})" for e, _, r in PEOPLE)) if demo else None,
+        public_url=public_url, hosts=_own_names(host),
     )  # fmt: skip
     calm_garbage_collector()
     give_back_large_blocks()

@@ -108,6 +108,16 @@ def running_out(
     return [_consent(row) for row in rows]
 
 
+def paper_of(connection: sqlite3.Connection, consent_id: int) -> str:
+    row = connection.execute("SELECT paper FROM consents WHERE id = ?", (consent_id,)).fetchone()
+    return str(row["paper"])
+
+
+def forget_paper(connection: sqlite3.Connection, consent_id: int) -> None:
+    """Its scan is not there."""
+    connection.execute("UPDATE consents SET paper = '' WHERE id = ?", (consent_id,))
+
+
 def paper_paths(connection: sqlite3.Connection) -> set[str]:
     """Files of scans, relative to the data folder."""
     rows = connection.execute("SELECT paper FROM consents WHERE paper != ''")

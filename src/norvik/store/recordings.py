@@ -222,6 +222,11 @@ def set_waiting(connection: sqlite3.Connection, recording_id: int) -> None:
     )
 
 
+def set_review_path(connection: sqlite3.Connection, recording_id: int, path: str) -> None:
+    """Where the whole review copy lies, relative to the data folder."""
+    connection.execute("UPDATE recordings SET review_path = ? WHERE id = ?", (path, recording_id))
+
+
 def set_released(connection: sqlite3.Connection, recording_id: int) -> None:
     connection.execute("UPDATE recordings SET original_path = NULL WHERE id = ?", (recording_id,))
 

@@ -87,15 +87,15 @@ _SCREENS = (
 
 
 def create_app(
-    settings: Settings, immediate_jobs: bool = False, demo_sign_in: tuple[str, str] | None = None,
+    settings: Settings, immediate_jobs: bool = False, demo_sign_in: tuple[str, ...] | None = None,
     public_url: str = "", hosts: Sequence[str] = (),
 ) -> Flask:  # fmt: skip
     """The application on a data folder.
 
     immediate_jobs: do jobs inside the request that asks for them (tests). demo_sign_in: made-up
-    e-mail and password to show on the sign-in page. public_url: how it is reached from outside;
-    with https cookies are sent over https alone. hosts: names in an address that are answered
-    beside it; all of them where nothing is said.
+    e-mail and password to show on the sign-in page, then who else signs in with that password.
+    public_url: how it is reached from outside; with https cookies are sent over https alone.
+    hosts: names in an address that are answered beside it; all of them where nothing is said.
     """
     outside = urlsplit(public_url)
     secure = outside.scheme == "https"

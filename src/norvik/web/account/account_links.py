@@ -15,7 +15,7 @@ from wtforms.validators import EqualTo, InputRequired
 from norvik.core.errors import AccountError, LinkError
 from norvik.store import account_links, users
 from norvik.store.connection import transaction
-from norvik.web.account.account_mail import deliver, invitation
+from norvik.web.account.account_mail import deliver, invitation, tell_of
 from norvik.web.account.auth import begin
 from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.shared.database import database
@@ -54,6 +54,7 @@ def choose(token: str) -> ResponseReturnValue:
         except AccountError as error:
             form.new.errors = [error.sentence]
         else:
+            tell_of(user, "password")
             browser.clear()
             if not user.disabled_at and not user.second_factor:
                 begin(user)

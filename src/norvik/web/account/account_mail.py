@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -14,6 +15,8 @@ from norvik.core.errors import LinkError
 from norvik.store.users import User
 from norvik.workflow.send.links import Receiver
 from norvik.workflow.send.mail import Sender, message, send
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +49,25 @@ def invitation(user: User, token: str) -> AccountMail:
         f"Hello {user.name},\n\n{what}:\n\n{address}\n\nThe link works once, within {days}. "
         "If you did not expect this mail, delete it.\n",
     )  # fmt: skip
+
+
+_NEWS = {
+    "password": "your password for Norvik was changed",
+    "on": "a second factor was turned on for your account in Norvik",
+    "off": "the second factor of your account in Norvik was turned off",
+}
+
+
+def tell_of(user: User, what: str) -> None:
+    """Tell somebody that a way into the account has changed, where a mail server is set."""
+    words = (
+        f"Hello {user.name},\n\n{_NEWS[what]}.\n\nIf that was not you, choose a new password on "
+        "the sign-in page and tell the head coach.\n"
+    )
+    try:
+        deliver(AccountMail(user, "Your account in Norvik", "", words))
+    except LinkError as error:
+        log.warning("the mail about a changed account was not sent: %s", error.sentence)
 
 
 def deliver(mail: AccountMail) -> bool:

@@ -31,6 +31,7 @@ from wtforms.validators import EqualTo, InputRequired, Length
 
 from norvik.core.errors import AccountError, NotFoundError
 from norvik.store import sessions, users
+from norvik.web.account.account_mail import tell_of
 from norvik.web.account.login_attempts import MINUTES, LoginAttempts
 from norvik.web.account.route_deeds import deed_of, is_open
 from norvik.web.shared import asked
@@ -227,6 +228,7 @@ def password() -> ResponseReturnValue:
                 users.set_password(database(), user.id, hash_password(form.new.data or ""))
                 ended = sessions.end_all(database(), user.id, but=current_user.session_id)
                 trail.note(database(), user.id, "password-changed", address=address)
+                tell_of(user, "password")
                 return render_template("auth/password.html", form=None, ended=ended)
     return render_template("auth/password.html", form=form), 422 if form.errors else 200
 

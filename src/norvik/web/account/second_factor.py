@@ -11,6 +11,7 @@ from wtforms import PasswordField, StringField
 from wtforms.validators import InputRequired
 
 from norvik.store import users
+from norvik.web.account.account_mail import tell_of
 from norvik.web.shared.database import database
 from norvik.workflow import trail
 from norvik.workflow.passwords import app_address, check_code, check_password, new_secret
@@ -53,6 +54,7 @@ def on() -> ResponseReturnValue:
             users.set_second_factor(database(), user.id, secret)
             session.pop(_NEW)
             trail.note(database(), user.id, "second-factor-on", "account", user.id)
+            tell_of(user, "on")
             return redirect(url_for("where.show"))
     picture = segno.make(app_address(user, secret), error="m").svg_inline(
         scale=4, border=2, dark="#062a31", light="#ffffff"
@@ -68,6 +70,7 @@ def off() -> ResponseReturnValue:
         if check_password(user, form.password.data or ""):
             users.set_second_factor(database(), user.id, "")
             trail.note(database(), user.id, "second-factor-off", "account", user.id)
+            tell_of(user, "off")
             return redirect(url_for("where.show"))
         form.password.errors = ["That is not your current password. Check it and try again."]
     page = render_template("auth/second_factor.html", form=form, picture=None)

@@ -140,20 +140,24 @@ def _written_meanwhile(review_id: int, words: str) -> str:
 @blueprint.get("/reviews/<int:review_id>/file")
 def download(review_id: int) -> ResponseReturnValue:
     """The same review as one HTML file that needs nothing else."""
+    return attachment(review_page(review_id), f"{_name(_document(review_id))}.html", "text/html")
+
+
+def review_page(review_id: int) -> str:
+    """A review as an HTML document with its pictures and styles inside."""
     document = _document(review_id)
 
     def still(one: Still, fault: Fault | None = None) -> str:
         data = _picture(document)(one, fault)
         return f"data:image/jpeg;base64,{base64.b64encode(data).decode('ascii')}"
 
-    page = render_template(
+    return render_template(
         "review/file.html",
         still=still,
         styles=_inline_styles(),
         editing=False,
         **_shown(document, data),
     )
-    return attachment(page, f"{_name(document)}.html", "text/html")
 
 
 @blueprint.get("/reviews/<int:review_id>/review.pdf")

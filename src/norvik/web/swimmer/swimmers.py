@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Iterable
 from dataclasses import replace
 from datetime import UTC, date, datetime
 
-from flask import Blueprint, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, send_file, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -31,6 +32,7 @@ from norvik.store import (
 )
 from norvik.store.connection import transaction
 from norvik.store.swimmers import Swimmer
+from norvik.web.review.review import review_page
 from norvik.web.shared import asked
 from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.checks import Checks
@@ -41,7 +43,7 @@ from norvik.workflow import access, trail
 from norvik.workflow.consent import allowed
 from norvik.workflow.progress import progress_of
 from norvik.workflow.review_lines import review_lines
-from norvik.workflow.swimmer_export import swimmer_zip
+from norvik.workflow.swimmer_export import write_swimmer_zip
 from norvik.workflow.swimmer_tables import about, about_text, pain_file, season_file, training_file
 
 #: Own choice: the newest reviews are enough until somebody asks for all.
@@ -212,7 +214,19 @@ def erase_now(swimmer_id: int) -> ResponseReturnValue:
 def export(swimmer_id: int) -> ResponseReturnValue:
     """All that is kept of a swimmer."""
     swimmer = asked.swimmer(swimmer_id)
-    made = attachment(swimmer_zip(database(), swimmer_id), f"{swimmer.name}.zip", "application/zip")
+    path = settings().incoming / f"{secrets.token_hex(8)}.part"
+    try:
+        finished = [r for r in reviews.of_swimmer(database(), swimmer_id) if r.clip_ids]
+        pages = ((f"{r.filmed_on}-{r.id}.html", review_page(r.id)) for r in finished)
+        write_swimmer_zip(database(), settings(), swimmer_id, path, pages)
+        file = path.open("rb")
+    finally:
+        # Open, it can be sent; without a name it is gone with the answer.
+        path.unlink(missing_ok=True)
+    made = send_file(
+        file, mimetype="application/zip", as_attachment=True, download_name=f"{swimmer.name}.zip"
+    )
+    made.call_on_close(file.close)
     made.headers["Cache-Control"] = "no-store"
     return made
 

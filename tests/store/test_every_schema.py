@@ -1,0 +1,75 @@
+"""A database of every schema there ever was becomes one of today, with its rows."""
+
+from __future__ import annotations
+
+import gzip
+import sqlite3
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+
+from norvik.store import clips, reviews, squads, swimmers, users
+from norvik.store.connection import MIGRATIONS, connected, migrate, schema_missing
+from tests.store.keep_databases import KEPT
+
+NAMES = sorted(p.name.removesuffix(".sql.gz") for p in KEPT.glob("*.sql.gz"))
+
+
+def stored(name: str, path: Path) -> Path:
+    with closing(sqlite3.connect(path)) as connection:
+        connection.executescript(gzip.decompress((KEPT / f"{name}.sql.gz").read_bytes()).decode())
+    return path
+
+
+def shape(database: Path) -> dict[str, object]:
+    """Tables with their columns and references, and the names of triggers and indexes."""
+    with connected(database) as connection:
+        query = "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE '%yoyo%'"
+        tables = [row[0] for row in connection.execute(query)]
+        found: dict[str, object] = {
+            t: (
+                sorted(tuple(r)[1:] for r in connection.execute(f"PRAGMA table_info({t})")),
+                sorted(tuple(r)[2:] for r in connection.execute(f"PRAGMA foreign_key_list({t})")),
+            )
+            for t in tables
+        }
+        found["others"] = {r[0] for r in connection.execute(
+            "SELECT name FROM sqlite_master WHERE type IN ('trigger', 'index') "
+            "AND name NOT LIKE 'sqlite_%'")}  # fmt: skip
+    return found
+
+
+def test_each_schema_is_kept() -> None:
+    """Fails after a new migration until `python -m tests.store.keep_databases` was run."""
+    migrations = sorted(p.stem for p in MIGRATIONS.glob("0*"))
+    assert migrations == NAMES
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_from_there_to_today(name: str, tmp_path: Path, empty_database: Path) -> None:
+    database = stored(name, tmp_path / "norvik.sqlite3")
+    migrate(database)
+    assert schema_missing(database) == []
+    assert shape(database) == shape(empty_database)
+    with connected(database) as connection:
+        assert connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+        assert connection.execute("PRAGMA foreign_key_check").fetchall() == []
+        clip = clips.by_id(connection, 4)
+        assert (clip.swimmer_name, clip.marks, clip.recording.frames) == ("Tilde Vassholm", 1, 3)
+        assert clips.time_base(connection, clip).real_s.tolist() == pytest.approx(
+            [0, 0.0125, 0.025]
+        )
+        (review,) = reviews.of_swimmer(connection, 1)
+        assert review.words == "Good."
+        # The coach who did everything goes on as head coach, the assistant sees whom they saw.
+        assert [(u.name, u.role) for u in users.every(connection)] == [
+            ("Sunniva", "head-coach"), ("Maren", "assistant"),
+        ]  # fmt: skip
+        assert squads.swimmers_of_staff(connection, 2, "2026-11-29") == {1}
+        swimmer = swimmers.by_id(connection, 1)
+        if name >= "0008":
+            assert swimmer.allows("filming")
+        # Leave and links that were allowed before are allowed still, and no other.
+        assert swimmer.allows("squad") == (name >= "0024_leave")
+        assert swimmer.allows("sending") == (name >= "0030_links" or name < "0008")
