@@ -1,7 +1,7 @@
 """Databases of every schema there ever was, as SQL, each with rows.
 
-Run `python -m tests.store.keep_databases` after a migration was added: the new schema is kept beside the older ones, which are never
-written again.
+Run `python -m tests.store.keep_databases` after a migration was added: the new schema is kept
+beside the older ones, which are never written again.
 """
 
 from __future__ import annotations
