@@ -44,6 +44,8 @@ from norvik.workflow.passwords import hash_password
 from norvik.workflow.review_judgement import review_of
 
 EMAIL, PASSWORD = "coach@club.example", "blue lane rope morning"
+#: A client whose server is gone asks again after so many seconds.
+_PAUSE_S = 0.05
 #: Events of both arms, over all frames: each mark is one of a kind.
 EVENTS = ("entry", "catch", "press", "exit")
 
@@ -81,6 +83,7 @@ class Client:
         try:
             return self._ask("POST", path, form)[0]
         except (OSError, HTTPException):
+            time.sleep(_PAUSE_S)
             return 0
 
     def raw(
@@ -214,6 +217,7 @@ def writers(tally: Tally, frames: int, small: Path, seed: int) -> list[Callable[
                 tally.uploads.add(json.loads(text)["clip"])
         except (OSError, HTTPException):
             tally.answers["upload 0"] += 1
+            time.sleep(_PAUSE_S)
 
     return [mark, mark, remark, draw, upload]
 
@@ -287,7 +291,7 @@ def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> l
             raise SystemExit("The clients could not sign in.")
     try:
         for n in range(kills):
-            time.sleep(numbers.uniform(0.02, 0.6))
+            time.sleep(numbers.uniform(0.05, 1.0))
             server.kill()
             state = whole(settings)
             if state != "ok":

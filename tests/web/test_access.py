@@ -19,7 +19,7 @@ from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
 from norvik.store.users import ROLES
-from norvik.web.account.route_deeds import deed_of
+from norvik.web.shared.route_deeds import deed_of
 from norvik.workflow import access
 from norvik.workflow.review_judgement import review_of
 from tests.conftest import BroughtIn

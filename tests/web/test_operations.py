@@ -14,12 +14,12 @@ from flask.testing import FlaskClient
 from prometheus_client.parser import text_string_to_metric_families
 
 from norvik.cli import main
+from norvik.house.doctor import can_work, examine
 from norvik.logs import set_up_logging
 from norvik.settings import Settings
 from norvik.store import trail
 from norvik.store.connection import connected
 from norvik.web import create_app
-from norvik.workflow.doctor import can_work, examine
 from tests.conftest import PASSWORD
 
 

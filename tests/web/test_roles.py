@@ -11,7 +11,7 @@ from flask.testing import FlaskClient
 from norvik.settings import Settings
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.web.account.route_deeds import OPEN, OPEN_BLUEPRINTS, deed_of, is_open
+from norvik.web.shared.route_deeds import OPEN, OPEN_BLUEPRINTS, deed_of, is_open
 from tests.conftest import BroughtIn, holds
 from tests.web.walk import WRITTEN, Walked, fill, table, walk, written_table
 

@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 
 from norvik.cli import main
 from norvik.core.errors import NorvikError
+from norvik.house.swimmer_import import read_swimmer
 from norvik.settings import Settings
 from norvik.store import (
     clips,
@@ -33,7 +34,6 @@ from norvik.store.one_swimmer import ROWS
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.workflow.review_judgement import review_of
-from norvik.workflow.swimmer_import import read_swimmer
 from tests.conftest import COACH, TOKEN, BroughtIn, holds, signed_in
 from tests.talks import clip_film, record, stage
 from tests.web.beside import SLOW, mark_cycles

@@ -6,10 +6,9 @@ import fcntl
 import os
 import secrets
 import shutil
-import sqlite3
 import time
 from collections.abc import Callable, Iterator
-from contextlib import closing, contextmanager
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -32,12 +31,10 @@ from norvik.core.errors import BackupError
 from norvik.settings import Settings
 from norvik.storage.hold import held_still
 from norvik.store import backups
-from norvik.store.connection import connected
+from norvik.store.connection import connected, copy_whole
 
 #: Generations that are kept where nobody says otherwise: a week of days.
 KEEP = 7
-#: Pages of the database that are copied at a time; between them others may write.
-_PAGES = 1000
 
 Told = Callable[[str, int, int], None]
 
@@ -98,7 +95,11 @@ def _make(settings: Settings, folder: Path, now: float, link: bool, told: Told) 
     name = datetime.fromtimestamp(now, UTC).strftime("%Y-%m-%dT%H%M%S.%fZ")
     part = every / f"{name}.part"
     part.mkdir(mode=0o700)
-    _copy_database(settings.database, part / DATABASE, told)
+    copy_whole(
+        settings.database, part / DATABASE,
+        lambda done, of: told("copying the database", done, of),
+    )  # fmt: skip
+    (part / DATABASE).chmod(0o600)
     known = _known(folder)
     paths = sorted(files_of(settings))
     kept = []
@@ -114,20 +115,6 @@ def _make(settings: Settings, folder: Path, now: float, link: bool, told: Told) 
     part.rename(every / name)
     sync(every)
     return made
-
-
-def _copy_database(source: Path, target: Path, told: Told) -> None:
-    """By SQLite's own backup: whole, however much is written meanwhile."""
-    with (
-        connected(source) as here,
-        closing(sqlite3.connect(target)) as there,
-    ):
-        here.backup(
-            there, pages=_PAGES, sleep=0.005,
-            progress=lambda status, left, of: told("copying the database", of - left, of),
-        )  # fmt: skip
-        there.execute("PRAGMA journal_mode = DELETE")
-    target.chmod(0o600)
 
 
 def files_of(settings: Settings) -> Iterator[Path]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import shutil
-import sqlite3
 from contextlib import closing
 from pathlib import Path
 
@@ -21,7 +20,7 @@ from norvik.backup.verify import chosen
 from norvik.core.errors import BackupError
 from norvik.settings import Settings
 from norvik.storage.erase import erase_again
-from norvik.store.connection import connected, migrate
+from norvik.store.connection import connected, migrate, reading_only
 from norvik.store.erased import erased_since
 
 
@@ -78,9 +77,7 @@ def _erase_again(folder: Path, where: Path, restored: Settings) -> None:
     for newer in generations(folder):
         if newer.name <= where.name:
             break
-        path = newer / DATABASE
-        uri = f"{path.as_uri()}?mode=ro&immutable=1"
-        with closing(sqlite3.connect(uri, uri=True)) as connection:
+        with closing(reading_only(newer / DATABASE)) as connection:
             gone |= erased_since(connection, read_manifest(where).made_at)
     with connected(restored.database) as connection:
         erase_again(connection, restored, sorted(gone))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sqlite3
 from contextlib import closing
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from norvik.backup.manifest import (
     read_manifest,
 )
 from norvik.core.errors import BackupError
+from norvik.store.connection import damage, reading_only
 from norvik.store.files_known import files_known
 
 
@@ -54,10 +54,9 @@ def _database(path: Path, made: Manifest) -> list[str]:
         return ["The database is missing."]
     if checksum(path) != made.database:
         return ["The database is damaged."]
-    with closing(sqlite3.connect(f"{path.as_uri()}?mode=ro&immutable=1", uri=True)) as connection:
-        connection.row_factory = sqlite3.Row
-        found = connection.execute("PRAGMA integrity_check").fetchone()[0]
-        if found != "ok":
+    with closing(reading_only(path)) as connection:
+        found = damage(connection)
+        if found:
             return [f"The database is damaged: {found}."]
         there = {file.path for file in made.files}
         return [

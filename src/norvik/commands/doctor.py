@@ -8,8 +8,8 @@ from dataclasses import asdict
 import click
 import msgspec
 
+from norvik.house.doctor import examine
 from norvik.settings import Settings
-from norvik.workflow.doctor import examine
 
 _SIGNS = {"well": "  ", "look": "! ", "broken": "X "}
 

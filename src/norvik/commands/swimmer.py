@@ -8,11 +8,11 @@ from pathlib import Path
 import click
 
 from norvik.core.errors import NorvikError
+from norvik.house.swimmer_export import write_swimmer_zip
+from norvik.house.swimmer_import import read_swimmer
 from norvik.settings import Settings
 from norvik.store import swimmers
 from norvik.store.connection import connected, migrate
-from norvik.workflow.swimmer_export import write_swimmer_zip
-from norvik.workflow.swimmer_import import read_swimmer
 
 
 @click.group()

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-import unicodedata
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 
+from norvik.core.words import plain
 from norvik.store.clips import Facts
 from norvik.store.swimmers import Swimmer
 
@@ -35,12 +35,6 @@ _KIT = {
     "wetsuit": ("wetsuit",), "snorkel": ("snorkel",), "band": ("band",),
 }  # fmt: skip
 _DAY = re.compile(r"(20\d\d)[-_]?([01]\d)[-_]?([0-3]\d)")
-
-
-def plain(text: str) -> str:
-    """Small letters without accents."""
-    decomposed = unicodedata.normalize("NFKD", text.replace("ø", "o").replace("Ø", "o"))
-    return "".join(c for c in decomposed if not unicodedata.combining(c)).lower()
 
 
 def words_of(name: str) -> set[str]:

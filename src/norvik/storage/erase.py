@@ -9,14 +9,13 @@ from __future__ import annotations
 import re
 import sqlite3
 from collections.abc import Iterable, Sequence
-from contextlib import closing
 from dataclasses import dataclass, field
 
-from norvik.intake.guess import plain
+from norvik.core.words import plain
 from norvik.settings import Settings
 from norvik.storage.release import files_of_recordings, remove_doomed
 from norvik.store import club, erasing, files_to_delete, swimmer_removal, trail, trash
-from norvik.store.connection import forget_for_good, transaction
+from norvik.store.connection import rewrite, rewrite_file, transaction
 from norvik.store.swimmer_removal import Belongings
 
 
@@ -123,14 +122,10 @@ def erase_who_left(connection: sqlite3.Connection, settings: Settings, before: s
 
 def free_pages(connection: sqlite3.Connection, settings: Settings) -> None:
     """Rewrite the databases, so that pages which nobody uses hold nothing of what was deleted."""
-    connection.execute("VACUUM")
-    forget_for_good(connection)
+    rewrite(connection)
     for path in (settings.queue, settings.data / "uploads.sqlite3"):
         if path.is_file():
-            with closing(sqlite3.connect(path, timeout=10, isolation_level=None)) as other:
-                other.execute("PRAGMA secure_delete = ON")
-                other.execute("VACUUM")
-                other.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            rewrite_file(path)
 
 
 def _consents(

@@ -12,7 +12,6 @@ from collections.abc import Sequence
 from norvik.core.errors import FootageError
 from norvik.settings import Settings
 from norvik.storage.hold import may_remove
-from norvik.storage.report import can_release
 from norvik.store import files_to_delete, recordings, trash
 from norvik.store.connection import forget_for_good, transaction
 
@@ -23,7 +22,7 @@ def release_original(connection: sqlite3.Connection, settings: Settings, recordi
     Every frame stays, in the review copy's size. Raises FootageError when there is no whole copy.
     """
     recording = recordings.by_id(connection, recording_id)
-    if not can_release(recording):
+    if not recording.releasable:
         raise FootageError(
             f"The original of “{recording.original_name}” is needed: there is no whole review "
             "copy beside it."

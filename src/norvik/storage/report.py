@@ -67,7 +67,7 @@ def storage_report(connection: sqlite3.Connection, settings: Settings) -> Storag
                 films.get(recording.id, 0),
                 clips,
                 gone,
-                can_release(recording) and original > 0,
+                recording.releasable and original > 0,
             )
         )
     return StorageReport(
@@ -83,11 +83,6 @@ def storage_report(connection: sqlite3.Connection, settings: Settings) -> Storag
             k.original_bytes + k.made_bytes for k in kept if k.clips and k.clips == k.in_trash
         ),
     )
-
-
-def can_release(recording: Recording) -> bool:
-    """Is there a whole review copy apart from the original?"""
-    return recording.state == "ready" and recording.copied and recording.original_path is not None
 
 
 def _sizes(folder: Path) -> dict[str, int]:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import fcntl
 import sqlite3
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
 from urllib.parse import quote
 
@@ -14,6 +14,8 @@ import yoyo
 from norvik.core.errors import StoreError
 
 MIGRATIONS = Path(__file__).parent / "migrations"
+#: Pages that a backup copies before it lets others write.
+_PAGES_AT_ONCE = 1000
 
 
 def migrate(database: Path) -> None:
@@ -132,3 +134,46 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
 def forget_for_good(connection: sqlite3.Connection) -> None:
     """After a deletion: what was deleted leaves the write-ahead log, too."""
     connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def rewrite(connection: sqlite3.Connection) -> None:
+    """Write the whole database anew: pages that nothing uses, and their old words, are gone."""
+    connection.execute("VACUUM")
+    forget_for_good(connection)
+
+
+def rewrite_file(path: Path) -> None:
+    """The same for a database that others keep, as the queue and the uploads do."""
+    with closing(sqlite3.connect(path, timeout=10, isolation_level=None)) as other:
+        other.execute("PRAGMA secure_delete = ON")
+        other.execute("VACUUM")
+        other.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def copy_whole(source: Path, target: Path, told: Callable[[int, int], None]) -> None:
+    """Copy a database by SQLite's own backup: whole, however much is written meanwhile.
+
+    told: gets pages that were copied and pages in all; between some of them others may write.
+    """
+    with connected(source) as here, closing(sqlite3.connect(target)) as there:
+        here.backup(
+            there, pages=_PAGES_AT_ONCE, sleep=0.005,
+            progress=lambda status, left, of: told(of - left, of),
+        )  # fmt: skip
+        there.execute("PRAGMA journal_mode = DELETE")
+
+
+def reading_only(path: Path) -> sqlite3.Connection:
+    """A database that nobody writes, opened without leaving a trace beside it."""
+    connection = sqlite3.connect(f"{path.resolve().as_uri()}?mode=ro&immutable=1", uri=True)
+    connection.row_factory = sqlite3.Row
+    return connection
+
+
+def damage(connection: sqlite3.Connection, quick: bool = False) -> str:
+    """What SQLite finds wrong with a database and its references; empty when it is whole."""
+    found = connection.execute(f"PRAGMA {'quick' if quick else 'integrity'}_check").fetchone()[0]
+    if found != "ok":
+        return str(found)
+    broken = len(connection.execute("PRAGMA foreign_key_check").fetchall())
+    return f"{broken} references lead nowhere" if broken else ""

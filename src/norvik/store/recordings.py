@@ -84,6 +84,11 @@ class Recording:
         """True when the original was given up and only the review copy is left."""
         return self.original_path is None
 
+    @property
+    def releasable(self) -> bool:
+        """Is there a whole review copy apart from the original?"""
+        return self.state == "ready" and self.copied and self.original_path is not None
+
 
 COLUMNS = """r.id, r.original_name, r.original_path, r.sha256, r.bytes, r.state, r.failure,
     r.warning, r.times_estimated, r.review_path, r.copied, r.rate_num, r.rate_den, r.width,

@@ -1,7 +1,7 @@
 """Who may do what with what. Every thing is loaded through here, by the person who asks.
 
 `may` alone decides, from one table (DEEDS) and from whose a thing is. What each route does is said
-in web/account/route_deeds.py; docs/roles.md shows both as they are walked by
+in web/shared/route_deeds.py; docs/roles.md shows both as they are walked by
 tests/web/test_roles.py. A view never calls the `by_id` of a store module: tests/web/test_access.py
 fails on one that does.
 """

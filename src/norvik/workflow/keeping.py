@@ -6,7 +6,6 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from norvik.storage.report import can_release
 from norvik.store import clips, club, jobs, recordings, swimmers
 from norvik.store.clips import Clip
 from norvik.store.recordings import Recording
@@ -42,7 +41,7 @@ def _originals(connection: sqlite3.Connection, today: date) -> list[Recording]:
     before = _before(connection, "originals-months", today)
     return [
         r for r in recordings.everyone(connection)
-        if before and can_release(r) and r.created_at[:10] < before
+        if before and r.releasable and r.created_at[:10] < before
     ]  # fmt: skip
 
 

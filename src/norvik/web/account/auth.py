@@ -26,6 +26,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 from flask_wtf import FlaskForm
 from flask_wtf.csrf import generate_csrf
+from werkzeug.exceptions import SecurityError
 from wtforms import BooleanField, EmailField, PasswordField, StringField
 from wtforms.validators import EqualTo, InputRequired, Length
 
@@ -33,9 +34,9 @@ from norvik.core.errors import AccountError, NotFoundError
 from norvik.store import sessions, users
 from norvik.web.account.account_mail import tell_of
 from norvik.web.account.login_attempts import MINUTES, LoginAttempts
-from norvik.web.account.route_deeds import deed_of, is_open
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.web.shared.route_deeds import deed_of, is_open
 from norvik.workflow import access, trail
 from norvik.workflow.passwords import (
     LEAST_PASSWORD,
@@ -101,11 +102,14 @@ def init_app(app: Flask) -> None:
         # What a link opens is asked for there, by its token and by nothing else.
         if is_open(request.endpoint, request.blueprint):
             return None
+        if isinstance(request.routing_exception, SecurityError):
+            return None  # a name that is not ours: there is no page to lead to
         if not current_user.is_authenticated:
             return manager.unauthorized()
         if request.endpoint == "today.show" and not asked.may("see"):
             return redirect(url_for("mine.index"))
-        access.require(asked.person(), deed_of(request.endpoint or "", request.method))
+        if request.endpoint is not None:
+            access.require(asked.person(), deed_of(request.endpoint, request.method))
         return None
 
     app.jinja_env.globals["may"] = asked.may

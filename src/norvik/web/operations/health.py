@@ -5,9 +5,9 @@ from __future__ import annotations
 from flask import Blueprint, jsonify
 from flask.typing import ResponseReturnValue
 
+from norvik.house.doctor import can_work
 from norvik.web.operations.metrics import metrics as figures
 from norvik.web.shared.database import settings
-from norvik.workflow.doctor import can_work
 
 blueprint = Blueprint("health", __name__)
 

@@ -20,8 +20,8 @@ from norvik.store.scope import Within
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 from norvik.store.talks import Talk
-from norvik.web.account.route_deeds import deed_of
 from norvik.web.shared.database import database
+from norvik.web.shared.route_deeds import deed_of
 from norvik.workflow import access
 from norvik.workflow.access import Deed, Person, person_of
 from norvik.workflow.clip_judgement import ClipJudgement

@@ -17,6 +17,7 @@ from wtforms.validators import DataRequired, Length, Regexp
 from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError, NotFoundError
 from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS
+from norvik.house.swimmer_export import write_swimmer_zip
 from norvik.storage.erase import erase, what_stays
 from norvik.store import (
     clips,
@@ -43,7 +44,6 @@ from norvik.workflow import access, trail
 from norvik.workflow.consent import allowed
 from norvik.workflow.progress import progress_of
 from norvik.workflow.review_lines import review_lines
-from norvik.workflow.swimmer_export import write_swimmer_zip
 from norvik.workflow.swimmer_tables import about, about_text, pain_file, season_file, training_file
 
 #: Own choice: the newest reviews are enough until somebody asks for all.

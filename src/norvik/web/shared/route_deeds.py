@@ -108,8 +108,8 @@ _ROUTES: Mapping[str, Deed] = {
 
 
 def is_open(endpoint: str | None, blueprint: str | None) -> bool:
-    """Does it open without an account? An address that leads nowhere says so to everybody."""
-    return endpoint is None or endpoint in OPEN or blueprint in OPEN_BLUEPRINTS
+    """Does it open without an account?"""
+    return endpoint in OPEN or blueprint in OPEN_BLUEPRINTS
 
 
 def deed_of(endpoint: str, method: str) -> Deed:

@@ -12,11 +12,11 @@ from contextlib import closing, contextmanager
 from pathlib import Path
 
 from norvik.core.errors import NorvikError, NotFoundError
+from norvik.house.swimmer_export import DATABASE, FILES
 from norvik.settings import Settings
 from norvik.store import consents, one_swimmer, recordings
 from norvik.store.connection import connect, migrate, transaction
 from norvik.workflow import trail
-from norvik.workflow.swimmer_export import DATABASE, FILES
 
 #: What these files are called: nothing in a ZIP file says where else to write.
 _ORIGINAL = re.compile(r"originals/[0-9a-f]{64}(\.[a-z0-9]{1,5})?")

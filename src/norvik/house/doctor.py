@@ -16,8 +16,8 @@ from typing import Literal
 
 from norvik import __version__
 from norvik.settings import Settings
-from norvik.store import backups, club, counts
-from norvik.store.connection import connected, schema_missing
+from norvik.store import backups, club, counts, trail, users
+from norvik.store.connection import connected, damage, schema_missing
 
 State = Literal["well", "look", "broken"]
 #: Own choice: with less room uploads are refused soon; below the second nothing can be written.
@@ -51,7 +51,7 @@ def can_work(settings: Settings) -> list[str]:
     failing = []
     try:
         with connected(settings.database) as connection:
-            connection.execute("SELECT count(*) FROM users").fetchone()
+            users.count(connection)
         if schema_missing(settings.database):
             failing.append("schema")
     except sqlite3.Error:
@@ -129,9 +129,8 @@ def _database(settings: Settings) -> _Found:
     if missing:
         yield "look", f"{len(missing)} changes of the schema wait for the next start."
     with connected(settings.database) as connection:
-        found = connection.execute("PRAGMA quick_check").fetchone()[0]
-        broken = connection.execute("PRAGMA foreign_key_check").fetchall()
-    if found != "ok" or broken:
+        found = damage(connection, quick=True)
+    if found:
         yield "broken", f"The database is damaged ({found}). Restore the last backup."
     else:
         yield "well", "The database is whole"
@@ -161,9 +160,10 @@ def _clock(settings: Settings) -> _Found:
     newest = 0.0
     if settings.database.is_file():
         with connected(settings.database) as connection:
-            row = connection.execute("SELECT max(at) FROM trail").fetchone()
-        if row[0]:
-            newest = datetime.strptime(row[0], "%Y-%m-%dT%H:%M:%SZ").replace(tzinfo=UTC).timestamp()
+            last = trail.find(connection, limit=1)
+        if last:
+            at = datetime.strptime(last[0].at, "%Y-%m-%dT%H:%M:%SZ")
+            newest = at.replace(tzinfo=UTC).timestamp()
     ahead = newest - time.time()
     if ahead > 120:
         yield "broken", f"The clock is {ahead / 60:.0f} minutes behind what was written. Set it."
