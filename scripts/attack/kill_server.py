@@ -154,7 +154,7 @@ def make_house(folder: Path, frames: int) -> tuple[Settings, Path]:
         users.add(connection, EMAIL, "Coach", "head-coach", hash_password(PASSWORD))
         swimmers.add(connection, Swimmer("Wren Alder"))
         with film.open("rb") as stream:
-            said = Facts(swimmer_id=1, filmed_on="2026-11-20")
+            said = Facts(swimmer_id=1, filmed_on="2026-11-20", pool_m=25.0)
             _, job = receive(settings, connection, stream, film.name, said, stretch=1)
         run_through(settings, job)
         review_of(connection, clips.by_id(connection, 1))
@@ -256,6 +256,16 @@ def whole(settings: Settings) -> str:
     return "ok" if found == "ok" and not broken else f"{found}, {len(broken)} references"
 
 
+def _wait_for_writing(tally: Tally, seconds: float = 10.0) -> None:
+    """Until every kind of client but the uploading one was answered since the last start."""
+    before, deadline = Counter(tally.answers), time.monotonic() + seconds
+    wanted = ("mark 200", "remark 200", "drawing 200")
+    while time.monotonic() < deadline:
+        if all(tally.answers[kind] > before[kind] for kind in wanted):
+            return
+        time.sleep(0.01)
+
+
 def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> list[str]:
     """Kill the server so often under writing clients; gives what went wrong."""
     folder = Path(tempfile.mkdtemp())
@@ -291,7 +301,8 @@ def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> l
             raise SystemExit("The clients could not sign in.")
     try:
         for n in range(kills):
-            time.sleep(numbers.uniform(0.05, 1.0))
+            _wait_for_writing(tally)
+            time.sleep(numbers.uniform(0.0, 0.5))
             server.kill()
             state = whole(settings)
             if state != "ok":

@@ -17,11 +17,24 @@ from norvik.core.followup.length_log import Length
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
 from norvik.core.talk.chapters import tied
 from norvik.settings import Settings
-from norvik.store import marks, observations, plans, pool_tests, review_links, reviews, swims, talks
+from norvik.store import (
+    consents,
+    marks,
+    observations,
+    plans,
+    pool_tests,
+    review_links,
+    reviews,
+    squads,
+    swims,
+    talks,
+)
 from norvik.store.connection import connected
+from norvik.store.consents import Consent
 from norvik.store.observations import Sighting
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
+from norvik.store.squads import Squad
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.talk.assemble import row_of
 from tests.browser.conftest import opened
@@ -49,7 +62,9 @@ PAGES = (
     "/clips/1/again/agreement", "/drills/", "/drills/fist", "/drills/new", "/drills/cues",
     "/strokes/", "/strokes/wall/",
     "/reviews/1/talk/", "/talks/1/", "/reviews/1/send/", "/send/", f"/r/{TOKEN}/",
-    "/password",
+    "/password", "/account/", "/account/second-factor/", "/people/", "/people/invite", "/people/1",
+    "/squads/", "/squads/new", "/squads/1", "/trail/", "/keeping/", "/swimmers/1/consent/",
+    "/swimmers/1/erase",
 )  # fmt: skip
 
 SMALL_TEXT = """() => {
@@ -107,6 +122,10 @@ def database(settings: Settings, brought_in: BroughtIn, film: Path) -> Iterator[
             pool=Pool(Fraction(25)), entries={"seconds": (98.0, 99.5, 101.0)},
         )  # fmt: skip
         pool_tests.add(connection, swum)
+        squads.put(connection, Squad("Medley relay", "2026/27", swimmers=frozenset((1,))))
+        for kind in ("filming", "squad"):
+            new = Consent(1, kind, "Tilde Vassholm", False, "2026-09-01", words="signed")
+            consents.add(connection, new, 1)
         talk_and_link(connection)
         yield connection
 
