@@ -15,4 +15,4 @@ def add_coach(settings: Settings) -> int:
     settings.prepare()
     migrate(settings.database)
     with connected(settings.database) as connection:
-        return users.add(connection, EMAIL, "Coach", "coach", hash_password(PASSWORD))
+        return users.add(connection, EMAIL, "Coach", "head-coach", hash_password(PASSWORD))

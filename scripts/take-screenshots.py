@@ -69,9 +69,7 @@ def main(address: str) -> None:
         take(page, "causes", WIDE, "/clips/2/causes/")
         take(page, "review", WIDE, "/clips/1/review/")
         take(page, "plan", WIDE, "/plans/1/")
-        page.get_by_role("link", name="Deck card").click()
-        page.wait_for_load_state("networkidle")
-        page.screenshot(path=OUT / "deck.png")
+        take(page, "people", WIDE, "/people/")
         take(page, "drills", WIDE, "/drills/")
         page.goto("/library/?words=side-after")
         after = page.locator(".clip-row").first.get_attribute("data-open") or ""

@@ -51,7 +51,10 @@ function askToThrowAway() {
   if (!chosen().length && rows()[at]) choose(rows()[at], true);
   if (!chosen().length) return;
   form.hidden = true;
-  htmx.ajax("POST", tools.querySelector('[data-tool="throw-away"]').dataset.address, {
+  const button = tools.querySelector('[data-tool="throw-away"]');
+  // Whoever may not remove anything has no such button, and the key does nothing.
+  if (!button) return;
+  htmx.ajax("POST", button.dataset.address, {
     target: "#throw-away",
     swap: "innerHTML",
     values: { ids: ids() },
