@@ -112,14 +112,14 @@ class Server:
     """`norvik serve` as a process that can be killed and started again."""
 
     def __init__(self, settings: Settings, port: int) -> None:
-        self._environment = {**os.environ, "NORVIK_DATA": str(settings.data)}
+        self.environment = {**os.environ, "NORVIK_DATA": str(settings.data)}
         self._port = port
         self.process = self._start()
 
     def _start(self) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
             [sys.executable, "-m", "norvik", "serve", "--port", str(self._port)],
-            env=self._environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+            env=self.environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
         )  # fmt: skip
 
     def wait(self, seconds: float = 60) -> None:

@@ -96,6 +96,11 @@ def hand_back(connection: sqlite3.Connection, job_id: int) -> bool:
     return changed == 1
 
 
+def age(connection: sqlite3.Connection, seconds: float) -> None:
+    """Make signs of life older, as if so much time had passed: for tests of workers that died."""
+    connection.execute("UPDATE jobs SET heartbeat_at = heartbeat_at - ?", (seconds,))
+
+
 def newest_of_kind(connection: sqlite3.Connection, kind: str) -> Job | None:
     row = connection.execute(
         f"SELECT {_COLUMNS} FROM jobs WHERE kind = ? ORDER BY id DESC LIMIT 1", (kind,)
