@@ -26,6 +26,8 @@ from norvik.store.connection import connected
 from scripts.attack.kill_server import EVENTS, Client, Server, make_house
 
 COACHES, UPLOADS = 20, 3
+#: Behind the film of each upload, so that it takes its time to come.
+_MORE_BYTES = 60 << 20
 
 
 def _own_clips(settings_database: Path, frames: int) -> list[int]:
@@ -55,7 +57,7 @@ def run(seconds: float, frames: int) -> tuple[np.ndarray, Counter[str]]:
         [sys.executable, "-m", "norvik", "worker"], env=server.environment,
         stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
-    body = (folder / "a.mp4").read_bytes()
+    body = (folder / "a.mp4").read_bytes() + bytes(_MORE_BYTES)
     times, answers, stop = list[float](), Counter[str](), threading.Event()
     ready = threading.Barrier(COACHES + UPLOADS + 1)
 
