@@ -102,7 +102,9 @@ def talk(page: Page) -> None:
     page.screenshot(path=OUT / "talk.png")
     page.get_by_role("button", name="Make film").first.click()
     page.get_by_role("link", name="Download", exact=True).wait_for(timeout=120_000)
-    page.goto(page.get_by_role("link", name="5 November").first.get_attribute("href") or "")
+    page.goto(
+        page.locator('a[href^="/reviews/"][href$="/talk/"]').first.get_attribute("href") or ""
+    )
     page.goto(f"{page.url.split('/talk')[0]}/send/")
     page.get_by_role("button", name="Make link").click()
     link = page.locator("section a[target=_blank]").first.get_attribute("href") or ""
