@@ -25,7 +25,7 @@ from tests.clips import numbered_clip
 from norvik.intake.receive import receive
 from norvik.jobs.sweep import sweep
 from norvik.settings import Settings
-from norvik.store import clips, jobs, recordings, swimmers
+from norvik.store import clips, counts, jobs, recordings, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, damage, migrate
 from norvik.store.swimmers import Swimmer
@@ -73,7 +73,8 @@ def attack(
     numbers, wrong = random.Random(seed), list[str]()
     for n in range(kills):
         worker = _worker(settings)
-        time.sleep(numbers.uniform(1.0, 3.5))
+        _until_it_works(settings)
+        time.sleep(numbers.uniform(0.0, 1.5))
         worker.send_signal(signal.SIGKILL)
         worker.wait()
         with connected(settings.database) as connection:
@@ -92,6 +93,16 @@ def attack(
     wrong += [f"{name} is left over" for name in left]
     shutil.rmtree(folder)
     return wrong
+
+
+def _until_it_works(settings: Settings, seconds: float = 20.0) -> None:
+    """Until a job is under way: before that there is nothing to lose."""
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        with connected(settings.database) as connection:
+            if counts.jobs(connection)["running"]:
+                return
+        time.sleep(0.02)
 
 
 def _a_minute_later(settings: Settings) -> None:
