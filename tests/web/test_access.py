@@ -3,26 +3,19 @@
 from __future__ import annotations
 
 import ast
-from datetime import date
-from fractions import Fraction
 from pathlib import Path
 
 import pytest
 from flask.testing import FlaskClient
 
-from norvik.core.followup.length_log import Length
-from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
 from norvik.settings import Settings
-from norvik.store import clips, made_films, plans, pool_tests, swims, talks
 from norvik.store.connection import connected
-from norvik.store.plans import StoredPlan
-from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
 from norvik.store.users import ROLES
 from norvik.web.shared.route_deeds import deed_of
 from norvik.workflow import access
-from norvik.workflow.review_judgement import review_of
 from tests.conftest import BroughtIn
+from tests.web.walk import one_of_each
 
 WEB = Path(__file__).parents[2] / "src" / "norvik" / "web"
 #: What an address can name: its place in the address, and the kind of thing.
@@ -61,19 +54,7 @@ def things(
     """One of each kind, all with the id 1."""
     brought_in(settings, [Swimmer(name="Wren Alder", level="improver")], (small_clip, {}))
     with connected(settings.database) as connection:
-        asked = PlanRequest(
-            date.today(), (1, 3), Pool(Fraction(25)), (FocusRequest("straight-arm"),), metres=2000
-        )
-        plans.add(connection, StoredPlan(swimmer_id=1, stroke="freestyle", request=asked))
-        swims.add(connection, 1, "2026-11-20", "freestyle", 25.0, None, "", [Length(21.4, 18)])
-        swum = SwumTest(
-            swimmer_id=1, test="kick-set", done_on="2026-11-20", stroke="freestyle",
-            pool=Pool(Fraction(25)), entries={"seconds": (98.0, 99.5, 101.0)},
-        )  # fmt: skip
-        pool_tests.add(connection, swum)
-        review = review_of(connection, clips.by_id(connection, 1))
-        talks.add(connection, review.id, None)
-        made_films.put(connection, {"what": "clip"}, review.id, 1, "films/x.mp4", 1.0, 1)
+        one_of_each(connection)
 
 
 def test_one_table_decides_for_every_route(

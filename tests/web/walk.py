@@ -33,6 +33,7 @@ from norvik.store import (
 from norvik.store.connection import connected, migrate
 from norvik.store.plans import StoredPlan
 from norvik.store.pool_tests import SwumTest
+from norvik.store.reviews import Review
 from norvik.store.squads import Squad
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
@@ -54,22 +55,28 @@ _WORDS = {"kind": "png", "key": "1-1", "by": "months", "what": "still", "upload_
 _WHAT = {"people.disable": "disable", "link.drill": "still", "mine.drill": "still"}
 
 
+def one_of_each(connection: sqlite3.Connection) -> Review:
+    """A plan, swim, pool test, review, talk and film of swimmer 1 and clip 1, each the first."""
+    asked = PlanRequest(
+        date.today(), (1, 3), Pool(Fraction(25)), (FocusRequest("straight-arm"),), metres=2000
+    )
+    plans.add(connection, StoredPlan(swimmer_id=1, stroke="freestyle", request=asked))
+    swims.add(connection, 1, "2026-11-20", "freestyle", 25.0, None, "", [Length(21.4, 18)])
+    swum = SwumTest(
+        swimmer_id=1, test="kick-set", done_on="2026-11-20", stroke="freestyle",
+        pool=Pool(Fraction(25)), entries={"seconds": (98.0, 99.5, 101.0)},
+    )  # fmt: skip
+    pool_tests.add(connection, swum)
+    review = review_of(connection, clips.by_id(connection, 1))
+    talks.add(connection, review.id, None)
+    made_films.put(connection, {"what": "clip"}, review.id, 1, "films/x.mp4", 1.0, 1)
+    return review
+
+
 def fill(settings: Settings) -> None:
     """One of each kind, all of swimmer 1, and somebody of every role. The clip is there."""
     with connected(settings.database) as connection:
-        asked = PlanRequest(
-            date.today(), (1, 3), Pool(Fraction(25)), (FocusRequest("straight-arm"),), metres=2000
-        )
-        plans.add(connection, StoredPlan(swimmer_id=1, stroke="freestyle", request=asked))
-        swims.add(connection, 1, "2026-11-20", "freestyle", 25.0, None, "", [Length(21.4, 18)])
-        swum = SwumTest(
-            swimmer_id=1, test="kick-set", done_on="2026-11-20", stroke="freestyle",
-            pool=Pool(Fraction(25)), entries={"seconds": (98.0, 99.5, 101.0)},
-        )  # fmt: skip
-        pool_tests.add(connection, swum)
-        review = review_of(connection, clips.by_id(connection, 1))
-        talks.add(connection, review.id, None)
-        made_films.put(connection, {"what": "clip"}, review.id, 1, "films/x.mp4", 1.0, 1)
+        review = one_of_each(connection)
         link = review_links.add(connection, review.id, "2999-01-01", None, None)
         review_links.add_answer(connection, link, "a-key-of-a-phone", None, "", "", None, "", "x")
         reviews.set_done(connection, review.id, True)
