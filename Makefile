@@ -15,6 +15,7 @@ install: $(VENV)/.installed
 
 test: $(VENV)/.dev
 	@sh scripts/need-chromium.sh
+	@sh scripts/need-redis.sh
 	@$(BIN)/python -m pytest -n auto
 
 check: $(VENV)/.dev
@@ -32,6 +33,7 @@ mutate: $(VENV)/.dev
 bench: $(VENV)/.dev
 	@sh scripts/need-chromium.sh
 	@sh scripts/need-ffmpeg.sh
+	@sh scripts/need-redis.sh
 	@$(BIN)/python -m bench
 
 format: $(VENV)/.dev

@@ -26,6 +26,7 @@ from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
 from norvik.workflow.passwords import hash_password
 from tests.clips import numbered_clip
+from tests.engines import queue_at, redis_server  # noqa: F401
 
 # The same examples each time: what passes here passes everywhere, and what fails can be run again.
 hypothesis.settings.register_profile("the-same", derandomize=True, deadline=None)

@@ -9,18 +9,52 @@ from pathlib import Path
 
 import platformdirs
 
+#: The file with the key that signs sessions.
+SECRET_KEY = "secret-key"
+
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """All paths hang on the data folder. Paths in the database are relative to it."""
+    """Where things lie, and which engines carry them.
+
+    data: the database and what is under way. footage: where films lie, a folder that machines share
+    or s3://bucket; empty for the data folder. queue_at: redis://... where workers on other machines
+    take jobs; empty for a queue in the data folder. Names of files in the database are relative to
+    `files`.
+    """
 
     data: Path
+    footage: str = ""
+    queue_at: str = ""
 
     @classmethod
     def from_environment(cls) -> Settings:
-        """NORVIK_DATA names the data folder; without it, the user's own data folder serves."""
+        """NORVIK_DATA names the data folder; without it, the user's own data folder serves.
+
+        NORVIK_FOOTAGE and NORVIK_QUEUE name the engines for more than one machine.
+        """
         named = os.environ.get("NORVIK_DATA")
-        return cls(Path(named or platformdirs.user_data_dir("norvik")).expanduser().absolute())
+        return cls(
+            Path(named or platformdirs.user_data_dir("norvik")).expanduser().absolute(),
+            os.environ.get("NORVIK_FOOTAGE", ""),
+            os.environ.get("NORVIK_QUEUE", ""),
+        )
+
+    @property
+    def in_bucket(self) -> bool:
+        return self.footage.startswith("s3://")
+
+    @property
+    def files(self) -> Path:
+        """Under it lie films and all files that the database names; of a bucket, those at hand."""
+        if self.footage and not self.in_bucket:
+            return Path(self.footage).expanduser().absolute()
+        return self.data
+
+    @property
+    def work(self) -> Path:
+        """What a job is making just now; all of it can be made again."""
+        return self.data / "work"
 
     @property
     def database(self) -> Path:
@@ -33,12 +67,12 @@ class Settings:
     @property
     def originals(self) -> Path:
         """Files as they were brought, never changed."""
-        return self.data / "originals"
+        return self.files / "originals"
 
     @property
     def papers(self) -> Path:
         """Scans of signed consents."""
-        return self.data / "papers"
+        return self.files / "papers"
 
     @property
     def incoming(self) -> Path:
@@ -47,50 +81,35 @@ class Settings:
 
     @property
     def copies(self) -> Path:
-        return self.data / "copies"
+        return self.files / "copies"
 
     @property
     def model_films(self) -> Path:
         """The model swimmer filmed beside clips; all of it can be made again."""
-        return self.data / "model-films"
+        return self.files / "model-films"
 
     @property
     def pictures(self) -> Path:
         """Posters and stills; all of it can be made again."""
-        return self.data / "pictures"
+        return self.files / "pictures"
 
     @property
     def films(self) -> Path:
         """Films that were made to be sent."""
-        return self.data / "films"
+        return self.files / "films"
 
     @property
     def talk_sounds(self) -> Path:
         """The sound of talks as they are mended just now; all of it can be made again."""
-        return self.data / "talk-sounds"
+        return self.files / "talk-sounds"
 
     @property
     def mails(self) -> Path:
         """What the simulated mail server was given."""
         return self.data / "mails"
 
-    def film(self, recording_id: int) -> Path:
-        """Where the review copy of a recording lies once it is whole."""
-        return self.copies / f"{recording_id}.mp4"
-
-    def sound(self, recording_id: int) -> Path:
-        return self.copies / f"{recording_id}.m4a"
-
-    def strip(self, recording_id: int) -> Path:
-        return self.pictures / f"strip-{recording_id}.jpg"
-
-    def made_of(self, recording_id: int) -> list[Path]:
-        """All files there are that were made from a recording's original."""
-        films = [p for p in self.copies.glob(f"{recording_id}[-.]*") if p.is_file()]
-        return films + list(self.pictures.glob(f"*-{recording_id}.*"))
-
     def relative(self, path: Path) -> str:
-        return path.relative_to(self.data).as_posix()
+        return path.relative_to(self.files).as_posix()
 
     def prepare(self) -> None:
         """Make the folders."""
@@ -103,14 +122,17 @@ class Settings:
             self.films,
             self.talk_sounds,
             self.papers,
+            self.work,
         ):
             folder.mkdir(parents=True, exist_ok=True)
         # Films of people and password hashes: nobody else on this computer looks in.
         self.data.chmod(0o700)
+        if self.files != self.data and self.files.stat().st_uid == os.getuid():
+            self.files.chmod(self.files.stat().st_mode & 0o770)
 
     def secret_key(self) -> str:
         """The key that signs sessions; made once, readable by its owner only."""
-        path = self.data / "secret-key"
+        path = self.data / SECRET_KEY
         try:
             descriptor = os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600)
         except FileExistsError:

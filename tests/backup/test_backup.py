@@ -22,7 +22,7 @@ from norvik.backup.restore import restore
 from norvik.backup.verify import verify
 from norvik.cli import main
 from norvik.core.errors import BackupError
-from norvik.jobs.back_up import BACK_UP, back_up_when_due
+from norvik.jobs.back_up import back_up_when_due
 from norvik.jobs.runner import run_through
 from norvik.settings import Settings
 from norvik.storage.erase import erase
@@ -32,6 +32,7 @@ from norvik.store import backups, clips, club, marks, swimmers, trash
 from norvik.store.connection import connected, transaction
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
+from norvik.work_names import BACK_UP
 from norvik.workflow.backup_due import backup_due
 from tests.conftest import TOKEN, BroughtIn, holds
 

@@ -21,13 +21,12 @@ from norvik.footage import review_copy
 from norvik.footage.pieces import Pieces
 from norvik.intake import receive as receive_module
 from norvik.intake.receive import AlreadyThere, clean_name, receive
-from norvik.jobs import prepare_recording as prepare_module
 from norvik.jobs import runner as runner_module
-from norvik.jobs import worker as worker_module
+from norvik.jobs.consumer import QuietConsumer
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.recovery import enqueue_waiting, recover
-from norvik.jobs.report import JobLost, Pulse, Report
-from norvik.jobs.runner import run_job, run_through
+from norvik.jobs.report import JobReport, Pulse
+from norvik.jobs.runner import HouseDesk, run_job, run_through
 from norvik.jobs.sweep import sweep
 from norvik.jobs.turn import TURN
 from norvik.jobs.worker import run_worker
@@ -37,6 +36,8 @@ from norvik.store import clips, files_to_delete, jobs, marks, recordings, swimme
 from norvik.store.clips import Facts
 from norvik.store.connection import connect, connected, transaction
 from norvik.store.swimmers import Swimmer
+from norvik.work import prepare as prepare_module
+from norvik.work.report import JobLost
 from tests.browser.serving import end, start_worker
 from tests.clips import numbered_clip
 
@@ -64,7 +65,9 @@ def bring_in(settings: Settings, database: sqlite3.Connection, path: Path) -> tu
 
 
 def files_in(settings: Settings) -> list[str]:
-    folders = (settings.originals, settings.copies, settings.incoming, settings.pictures)
+    folders = (
+        settings.originals, settings.copies, settings.incoming, settings.pictures, settings.work,
+    )  # fmt: skip
     return sorted(p.name for folder in folders for p in folder.iterdir())
 
 
@@ -202,19 +205,19 @@ def test_a_long_recording_opens_at_once_and_grows(
     assert first.is_file()
     assert sweep(settings) == 0
     assert sweep(settings, keep_s=-1) >= 1
-    assert [p.name for p in settings.copies.iterdir()] == [settings.film(1).name]
+    assert [p.name for p in settings.copies.iterdir()] == ["1.mp4"]
 
 
 def test_a_long_job_gives_way_to_a_quick_one(
     settings: Settings, database: sqlite3.Connection, small_clip: Path
 ) -> None:
     _, job_id = bring_in(settings, database, small_clip)
-    jobs.claim(database, job_id, time.time())
+    jobs.claim(database, job_id, time.time(), "me")
     told: list[int] = []
 
     def long_job() -> None:
         with connected(settings.database) as own:
-            report = Report(own, job_id, gives_way=True)
+            report = JobReport(HouseDesk(own, settings, job_id, "me"), gives_way=True)
             for n in range(1000):
                 report("Making the review copy", n, 1000)
                 told.append(n)
@@ -313,10 +316,10 @@ def test_a_worker_told_to_stop_while_it_starts_stops(
     """The signal comes when the first of the two queues is being served and the second is not."""
     ours = (signal.SIGTERM, signal.SIGINT, signal.SIGALRM)
     before = {number: signal.getsignal(number) for number in ours}
-    started = worker_module._Consumer.start
+    started = QuietConsumer.start
     told: list[bool] = []
 
-    def start(consumer: worker_module._Consumer) -> None:
+    def start(consumer: QuietConsumer) -> None:
         started(consumer)
         if not told:
             told.append(True)
@@ -325,7 +328,7 @@ def test_a_worker_told_to_stop_while_it_starts_stops(
     def gone_on(_signal: int, _frame: object) -> None:
         raise TimeoutError("the worker went on")
 
-    monkeypatch.setattr(worker_module._Consumer, "start", start)
+    monkeypatch.setattr(QuietConsumer, "start", start)
     signal.signal(signal.SIGALRM, gone_on)
     signal.alarm(20)
     try:
@@ -345,7 +348,7 @@ def test_a_worker_is_killed_in_the_middle(
     clip_id, _ = bring_in(settings, database, film)
     worker = start_worker(settings)
     deadline = time.monotonic() + 60
-    while not list(settings.copies.glob("*.part")):
+    while not list(settings.work.glob("*/*.part")):
         assert time.monotonic() < deadline, "the worker did not begin"
         time.sleep(0.01)
     worker.kill()
@@ -371,7 +374,7 @@ def test_a_worker_that_is_told_to_stop_hands_its_job_back(
     clip_id, job_id = bring_in(settings, database, film)
     worker = start_worker(settings)
     deadline = time.monotonic() + 60
-    while not list(settings.copies.glob("*.part")):
+    while not list(settings.work.glob("*/*.part")):
         assert time.monotonic() < deadline, "the worker did not begin"
         time.sleep(0.01)
     running = next(n for n in range(job_id, job_id + 3)
@@ -399,7 +402,7 @@ def test_a_worker_never_takes_its_own_job_for_dead(
     _, job_id = bring_in(settings, database, small_clip)
     jobs.claim(database, job_id, time.time() - 3600)
     queue = JobQueue(settings, run_job, immediate=True)
-    with Pulse(settings, job_id, every_s=60):
+    with Pulse(job_id, lambda: None, every_s=60):
         assert recover(settings, queue) == 0
     assert recover(settings, queue) == 1
 
@@ -409,14 +412,14 @@ def test_a_job_given_to_another_worker_stops_without_ending_it(
 ) -> None:
     clip_id, job_id = bring_in(settings, database, small_clip)
 
-    def stolen(*_: object, **__: object) -> None:
+    def stolen(*_: object) -> None:
         jobs.requeue(database, job_id)
         raise JobLost
 
-    kind = runner_module.KINDS[jobs.by_id(database, job_id).kind]
-    changed = {jobs.by_id(database, job_id).kind: replace(kind, work=stolen)}
+    kind = jobs.by_id(database, job_id).kind
+    changed = {kind: replace(runner_module.WORK[kind], do=stolen)}
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(runner_module, "KINDS", {**runner_module.KINDS, **changed})
+        patch.setattr(runner_module, "WORK", {**runner_module.WORK, **changed})
         run_job(settings, job_id)
     assert jobs.by_id(database, job_id).state == "queued"
     run_through(settings, job_id)

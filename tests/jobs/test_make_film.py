@@ -12,18 +12,23 @@ import pytest
 
 from norvik.core.talk.chapters import tied
 from norvik.core.talk.pieces import without
+from norvik.files.opened import footage_of
 from norvik.footage.talk_sound import LOUDNESS_LUFS, RATE, evened, silent_ends
-from norvik.jobs.make_film import make_film
-from norvik.jobs.report import JobCancelled, Report
-from norvik.jobs.runner import run_through
+from norvik.jobs.make_film import order
+from norvik.jobs.report import JobReport
+from norvik.jobs.runner import HouseDesk, run_through
 from norvik.jobs.sweep import KEEP_ORPHANS_S, sweep
 from norvik.settings import Settings
 from norvik.store import clips, jobs, made_films, reviews, talks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
+from norvik.work.make_film import make_film
+from norvik.work.place import Place
+from norvik.work.report import JobCancelled
+from norvik.work_names import MAKE_FILM
 from norvik.workflow.review_judgement import review_of
 from norvik.workflow.talk.assemble import row_of
-from norvik.workflow.talk.films import MAKE_FILM, ask_for, pair_wish, state_of, talk_wish
+from norvik.workflow.talk.films import ask_for, pair_wish, state_of, talk_wish
 from tests.clips import read_number
 from tests.conftest import BroughtIn
 from tests.talks import clicks, clip_film, record, stage, tone, whole
@@ -214,14 +219,18 @@ def test_a_stopped_film_leaves_nothing_and_what_a_kill_left_is_cleared_away(
         wish = talk_wish(talks.by_id(connection, talk_id), "wide")
         job = jobs.by_id(connection, ask_for(connection, wish) or 0)
 
-        class Stops(Report):
+        class Stops(JobReport):
             def __call__(self, doing: str, done: int, of: int | None) -> None:
                 if done > 3:
                     raise JobCancelled
 
         with pytest.raises(JobCancelled):
-            make_film(settings, job, Stops(connection, job.id))
-        assert not list(settings.films.iterdir())
+            make_film(
+                order(connection, settings, job),
+                Place(footage_of(settings), settings.work),
+                Stops(HouseDesk(connection, settings, job.id, "me")),
+            )
+        assert not [*settings.films.iterdir(), *settings.work.iterdir()]
         assert made_films.find(connection, wish) is None
     left = settings.films / "somebody.mp4.part"
     left.write_bytes(b"half")

@@ -9,11 +9,13 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
+from norvik.files.footage import FolderFootage
+from norvik.jobs.film_model import forget_old
+from norvik.model.wish import ModelWish
 from norvik.settings import Settings
 from norvik.store import clips, marks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.side_by_side.model_film import ModelWish, forget_old
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
 from tests.web.beside import FAST, JSON, SLOW, frames_of, mark_cycles
@@ -168,7 +170,7 @@ def test_a_model_that_cannot_be_filmed_says_so_and_is_tried_again(
         raise OSError(28, "No space left on device")
 
     with monkeypatch.context() as broken:
-        broken.setattr("norvik.workflow.side_by_side.model_film.film", full)
+        broken.setattr("norvik.model.wish.film", full)
         page = client.get(f"/clips/{squad[0]}/beside/?with=model").text
     assert "Something went wrong" in page
     # Its drawing stands in, and the page works.
@@ -191,9 +193,10 @@ def test_no_other_file_is_served_as_a_model_film(client: FlaskClient, name: str)
 
 def test_only_so_many_films_of_the_model_are_kept(tmp_path: Path) -> None:
     for n in range(45):
-        (tmp_path / f"f-{n}.mp4").write_bytes(b"x")
-    forget_old(tmp_path)
-    assert len(list(tmp_path.glob("*.mp4"))) == 40
+        (tmp_path / "model-films").mkdir(exist_ok=True)
+        (tmp_path / "model-films" / f"f-{n}.mp4").write_bytes(b"x")
+    forget_old(FolderFootage(tmp_path))
+    assert len(list(tmp_path.glob("*/*.mp4"))) == 40
 
 
 def test_a_model_filmed_from_where_it_cannot_be_seen_is_filmed_from_the_side() -> None:

@@ -12,11 +12,8 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.core.errors import ReadingError
-from norvik.jobs import read_clip as job_module
 from norvik.jobs.idle_reading import read_when_idle
-from norvik.jobs.prepare_recording import PREPARE
 from norvik.jobs.queue import JobQueue
-from norvik.jobs.report import JobGivesWay
 from norvik.jobs.runner import run_job
 from norvik.model.dials import usual_swim
 from norvik.model.film import Shot, Take, film
@@ -27,8 +24,10 @@ from norvik.store import club, jobs, marks, readings
 from norvik.store.connection import connected
 from norvik.store.readings import Reading
 from norvik.store.swimmers import Swimmer
+from norvik.work import read as job_module
+from norvik.work.report import JobGivesWay
+from norvik.work_names import PREPARE, READ
 from norvik.workflow.first_answer import first_answer
-from norvik.workflow.reading import READ
 from tests.conftest import BroughtIn
 from tests.read_clips import read
 

@@ -81,10 +81,10 @@ def test_what_cannot_be_tied_is_said(
 def test_films_without_a_sound_in_common_say_so(
     client: FlaskClient, two: list[int], settings: Settings
 ) -> None:
-    settings.sound(2).write_bytes(settings.sound(1).read_bytes())
+    (settings.copies / "2.m4a").write_bytes((settings.copies / "1.m4a").read_bytes())
     found = client.get("/clips/1/beside/by-sound.json?with=2").json
     assert found["at"] == pytest.approx(2 * found["frame"], abs=1)
-    settings.sound(2).unlink()
+    (settings.copies / "2.m4a").unlink()
     refused = client.get("/clips/1/beside/by-sound.json?with=2", headers=JSON)
     assert refused.status_code == 422
     assert "has no sound" in refused.json["sentence"]

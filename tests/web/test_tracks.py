@@ -12,7 +12,6 @@ from flask.testing import FlaskClient
 
 from norvik.core.errors import TracksFileError
 from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_keypoints, write_tracks
-from norvik.jobs.follow_point import FOLLOW
 from norvik.jobs.runner import run_job
 from norvik.model.dials import usual_swim
 from norvik.model.film import Take, film
@@ -21,6 +20,7 @@ from norvik.store import clips, jobs, marks, references, tracks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.store.tracks import TrackPoint
+from norvik.work_names import FOLLOW
 from norvik.workflow.clip_timing import time_clip
 from norvik.workflow.clip_tracks import track_measures, track_proposals, tracks_of
 from tests.conftest import BroughtIn

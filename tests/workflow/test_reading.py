@@ -9,11 +9,11 @@ import pytest
 
 from norvik.core.errors import ChoiceError, MarkError
 from norvik.store import clips, club, jobs, marks, observations, readings, recordings, swimmers
+from norvik.work_names import READ
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.first_answer import answer, first_answer
 from norvik.workflow.mark import mark
 from norvik.workflow.reading import (
-    READ,
     ask_to_read,
     cycle_at,
     job_of,

@@ -70,7 +70,7 @@ def film(connection: sqlite3.Connection, clip_id: int) -> Film:
 
 def heard(settings: Settings) -> Callable[[int], Samples | None]:
     def of(recording_id: int) -> Samples | None:
-        path = settings.sound(recording_id)
+        path = settings.copies / f"{recording_id}.m4a"
         return read_sound(path, SOUND_HZ) if path.is_file() else None
 
     return of
@@ -101,7 +101,7 @@ def test_the_sound_says_which_frames_belong_together(
 
 
 def test_films_without_sound_say_so(both: sqlite3.Connection, settings: Settings) -> None:
-    settings.sound(2).unlink()
+    (settings.copies / "2.m4a").unlink()
     with pytest.raises(MarkError, match="has no sound"):
         by_sound(film(both, 1), film(both, 2), heard(settings))
 

@@ -28,13 +28,18 @@ from norvik.backup.manifest import (
     sync,
 )
 from norvik.core.errors import BackupError
-from norvik.settings import Settings
+from norvik.files.footage import COPIES, FILMS, ORIGINALS, PAPERS, PICTURES, Stored
+from norvik.files.opened import footage_of
+from norvik.settings import SECRET_KEY, Settings
 from norvik.storage.hold import held_still
 from norvik.store import backups
 from norvik.store.connection import connected, copy_whole
 
 #: Generations that are kept where nobody says otherwise: a week of days.
 KEEP = 7
+
+#: Nanoseconds within which two times of one file are the same: a float has no more digits.
+_SAME_NS = 1000
 
 Told = Callable[[str, int, int], None]
 
@@ -49,7 +54,8 @@ def make_backup(
     Files that the generation before has are neither read nor copied again. While it runs nothing
     that the database knows is removed. Raises BackupError; what was there before stays.
     """
-    if folder.resolve() == settings.data.resolve() or settings.data in folder.resolve().parents:
+    there = folder.resolve()
+    if any(there == p or p in there.parents for p in (settings.data, settings.files)):
         raise BackupError("A backup inside of the data folder would be lost with it.")
     if keep < 1:
         raise BackupError("At least one generation has to be kept.")
@@ -101,11 +107,11 @@ def _make(settings: Settings, folder: Path, now: float, link: bool, told: Told) 
     )  # fmt: skip
     (part / DATABASE).chmod(0o600)
     known = _known(folder)
-    paths = sorted(files_of(settings))
+    files = sorted(files_of(settings), key=lambda s: s.name)
     kept = []
-    for n, path in enumerate(paths):
-        told("copying files", n, len(paths))
-        kept_file = _keep(settings, folder, path, known, link)
+    for n, file in enumerate(files):
+        told("copying files", n, len(files))
+        kept_file = _keep(settings, folder, file, known, link)
         if kept_file is not None:
             kept.append(kept_file)
     made = Manifest(FORMAT, __version__, name, now, checksum(part / DATABASE), tuple(kept))
@@ -117,15 +123,16 @@ def _make(settings: Settings, folder: Path, now: float, link: bool, told: Told) 
     return made
 
 
-def files_of(settings: Settings) -> Iterator[Path]:
+def files_of(settings: Settings) -> Iterator[Stored]:
     """All files that cannot be made anew from others, or only with much time."""
-    for folder in (settings.originals, settings.copies, settings.films, settings.papers):
-        yield from (p for p in folder.iterdir() if p.is_file() and p.suffix != ".part")
-    for path in settings.pictures.iterdir():
-        # Single frames are made again when they are looked at.
-        if path.suffix == ".jpg" and not path.name.startswith("frame-"):
-            yield path
-    yield settings.data / "secret-key"
+    footage = footage_of(settings)
+    for folder in (ORIGINALS, COPIES, FILMS, PAPERS):
+        yield from footage.listed(f"{folder}/")
+    # Single frames are made again when they are looked at.
+    for kind in ("poster", "strip"):
+        yield from footage.listed(f"{PICTURES}/{kind}-")
+    state = (settings.data / SECRET_KEY).stat()
+    yield Stored(SECRET_KEY, state.st_size, state.st_mtime)
 
 
 def _known(folder: Path) -> dict[str, KeptFile]:
@@ -135,26 +142,27 @@ def _known(folder: Path) -> dict[str, KeptFile]:
 
 
 def _keep(
-    settings: Settings, folder: Path, path: Path, known: dict[str, KeptFile], link: bool
+    settings: Settings, folder: Path, file: Stored, known: dict[str, KeptFile], link: bool
 ) -> KeptFile | None:
     """Put a file into the backup; None where it went meanwhile, being nobody's."""
-    name = settings.relative(path)
+    before, mtime_ns = known.get(file.name), round(file.modified * 1e9)
+    if (
+        before
+        and before.bytes == file.bytes
+        and abs(before.mtime_ns - mtime_ns) < _SAME_NS
+        and object_path(folder, before.sha256).is_file()
+    ):
+        return before
+    own = file.name == SECRET_KEY
+    path = settings.data / file.name if own else footage_of(settings).at_hand(file.name)
     try:
-        state = path.stat()
-        before = known.get(name)
-        if (
-            before
-            and (before.bytes, before.mtime_ns) == (state.st_size, state.st_mtime_ns)
-            and object_path(folder, before.sha256).is_file()
-        ):
-            return before
         sha256 = checksum(path)
         target = object_path(folder, sha256)
-        if not target.is_file() or target.stat().st_size != state.st_size:
-            _place(path, target, link and path.name != "secret-key")
+        if not target.is_file() or target.stat().st_size != path.stat().st_size:
+            _place(path, target, link and not own)
+        return KeptFile(file.name, path.stat().st_size, sha256, mtime_ns)
     except FileNotFoundError:
         return None
-    return KeptFile(name, state.st_size, sha256, state.st_mtime_ns)
 
 
 def _place(path: Path, target: Path, link: bool) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import shutil
 from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
 
 from norvik.backup.make import Told
@@ -18,7 +19,9 @@ from norvik.backup.manifest import (
 )
 from norvik.backup.verify import chosen
 from norvik.core.errors import BackupError
-from norvik.settings import Settings
+from norvik.files.footage import FOLDERS, ORIGINALS, FolderFootage, Footage
+from norvik.files.opened import footage_of
+from norvik.settings import SECRET_KEY, Settings
 from norvik.storage.erase import erase_again
 from norvik.store.connection import connected, migrate, reading_only
 from norvik.store.erased import erased_since
@@ -40,6 +43,10 @@ def restore(
         )
     where = chosen(folder, generation)
     made = read_manifest(where)
+    if settings.footage and any(True for _ in footage_of(settings).listed(f"{ORIGINALS}/")):
+        raise BackupError(
+            f"There are films in {settings.footage}. Name an empty place for them (NORVIK_FOOTAGE)."
+        )
     coming = Settings(settings.data.with_name(settings.data.name + ".restoring"))
     shutil.rmtree(coming.data, ignore_errors=True)
     coming.prepare()
@@ -52,12 +59,26 @@ def restore(
     _bring(where / DATABASE, coming.database, made.database)
     migrate(coming.database)
     _erase_again(folder, where, coming)
-    (coming.data / "secret-key").chmod(0o600)
+    (coming.data / SECRET_KEY).chmod(0o600)
+    if settings.footage:
+        _carry(coming, footage_of(replace(coming, footage=settings.footage)), told)
     if settings.data.exists():
         settings.data.rmdir()
     settings.data.parent.mkdir(parents=True, exist_ok=True)
     coming.data.rename(settings.data)
     return made
+
+
+def _carry(coming: Settings, footage: Footage, told: Told) -> None:
+    """Put films where they lie from now on."""
+    here = FolderFootage(coming.data)
+    files = [file.name for folder in FOLDERS for file in here.listed(f"{folder}/")]
+    for n, name in enumerate(files):
+        told("putting films into their store", n, len(files))
+        path = here.at_hand(name)
+        footage.put(path, name)
+        if footage.at_hand(name) != path:
+            path.unlink()
 
 
 def _bring(source: Path, target: Path, sha256: str) -> None:

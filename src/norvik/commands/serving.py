@@ -12,8 +12,12 @@ from contextlib import contextmanager
 
 import click
 import waitress
+from redis.exceptions import RedisError
 
+from norvik.away.house import serve_away
+from norvik.away.worker import run_away_worker
 from norvik.commands.mail import simulated_mail
+from norvik.core.errors import NorvikError
 from norvik.demo.club import PEOPLE
 from norvik.demo.people import SIGN_IN
 from norvik.demo.seed import film_the_rest, make_demo_data
@@ -60,12 +64,35 @@ def serve(host: str, port: int, public_url: str, behind_proxy: str) -> None:
 
 
 @click.command()
+@click.option("--away", is_flag=True, help="On another machine than the database: jobs come from "
+              "NORVIK_QUEUE (redis://...), films from NORVIK_FOOTAGE.")  # fmt: skip
+@click.option("--no-films", is_flag=True, help="Beside the database: leave films to workers away, "
+              "answer them and look after the house.")  # fmt: skip
 @click.option("--with-parent", is_flag=True, hidden=True)
-def worker(with_parent: bool) -> None:
+def worker(away: bool, no_films: bool, with_parent: bool) -> None:
     """Do the long work: prepare clips that were brought in."""
+    settings = Settings.from_environment()
+    if (away or no_films) and not settings.queue_at:
+        raise click.UsageError("Name the queue that both machines use: NORVIK_QUEUE=redis://...")
+    if away and not settings.footage:
+        raise click.UsageError(
+            "Name where the films lie: NORVIK_FOOTAGE=/shared/folder or s3://bucket."
+        )
     set_up_logging()
     give_back_large_blocks()
-    run_worker(Settings.from_environment(), with_parent)
+    try:
+        if away:
+            run_away_worker(settings, with_parent)
+        else:
+            run_worker(
+                settings,
+                with_parent,
+                films=not no_films,
+                serve_away=serve_away if settings.queue_at else None,
+            )
+    except (NorvikError, RedisError) as error:
+        sentence = error.sentence if isinstance(error, NorvikError) else str(error)
+        raise click.ClickException(sentence) from error
 
 
 @click.command()

@@ -11,7 +11,6 @@ from typing import Any
 import numpy as np
 
 from norvik.core.frame.geometry import Point
-from norvik.jobs.follow_point import FOLLOW
 from norvik.jobs.runner import run_through
 from norvik.model.camera import camera_for
 from norvik.model.film import Take
@@ -19,6 +18,7 @@ from norvik.model.schedule import schedule
 from norvik.settings import Settings
 from norvik.store import clips, drawings, jobs, references, stills, tracks
 from norvik.store.drawings import StoredDrawing
+from norvik.work_names import FOLLOW
 
 #: Where a joint lies on a frame.
 At = Callable[[str, int], Point]

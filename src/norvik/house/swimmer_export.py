@@ -12,6 +12,8 @@ import zipfile
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 
+from norvik.files import names
+from norvik.files.opened import footage_of
 from norvik.formats.lengths_csv import write_lengths
 from norvik.formats.plan_csv import write_plan
 from norvik.formats.pool_tests_csv import write_pool_tests
@@ -105,17 +107,14 @@ def _put_norvik(
         database = Path(folder) / "swimmer.sqlite3"
         alone = one_swimmer.cut_out(connection, swimmer_id, database)
         archive.write(database, DATABASE)
-    files = [
-        settings.data / c.paper for c in consents.of_swimmer(connection, swimmer_id) if c.paper
-    ]
+    wanted = [c.paper for c in consents.of_swimmer(connection, swimmer_id) if c.paper]
     for recording_id in alone:
         path = recordings.by_id(connection, recording_id).original_path
-        files += [settings.data / path] if path else []
-        files += [
-            settings.film(recording_id), settings.sound(recording_id),
-            settings.strip(recording_id), settings.pictures / f"poster-{recording_id}.jpg",
-        ]  # fmt: skip
-    for file in files:
+        wanted += [path] if path else []
+        wanted += [of(recording_id) for of in (names.film, names.sound, names.strip, names.poster)]
+    footage = footage_of(settings)
+    for name in wanted:
+        file = footage.at_hand(name)
         if file.is_file():
             # Films do not get smaller by packing.
-            archive.write(file, f"{FILES}{settings.relative(file)}", zipfile.ZIP_STORED)
+            archive.write(file, f"{FILES}{name}", zipfile.ZIP_STORED)

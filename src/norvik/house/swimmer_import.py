@@ -12,6 +12,9 @@ from contextlib import closing, contextmanager
 from pathlib import Path
 
 from norvik.core.errors import NorvikError, NotFoundError
+from norvik.files import names
+from norvik.files.footage import Footage
+from norvik.files.opened import footage_of
 from norvik.house.swimmer_export import DATABASE, FILES
 from norvik.settings import Settings
 from norvik.store import consents, one_swimmer, recordings
@@ -42,16 +45,15 @@ def read_swimmer(
         _check(source)
         migrate(source)
         _refuse_known(connection, source)
-        placed: list[Path] = []
+        placed = _Placed(footage_of(settings), archive, Path(folder))
         try:
             with transaction(connection):
                 ids = one_swimmer.read_in(connection, source)
-                _place_films(connection, settings, archive, ids, placed)
+                _place_films(connection, ids, placed)
                 swimmer_id = next(iter(ids["swimmers"].values()))
                 trail.note(connection, by, "brought-in", "swimmer", swimmer_id, swimmer_id)
         except BaseException:
-            for one in placed:
-                one.unlink(missing_ok=True)
+            placed.take_back()
             raise
     return swimmer_id
 
@@ -86,12 +88,8 @@ def _refuse_known(connection: sqlite3.Connection, source: Path) -> None:
                 )
 
 
-def _place_films(
-    connection: sqlite3.Connection, settings: Settings, archive: zipfile.ZipFile,
-    ids: one_swimmer.Ids, placed: list[Path],
-) -> None:  # fmt: skip
-    """Put films where the new rows look for them. placed: gets every file that was written."""
-    there = set(archive.namelist())
+def _place_films(connection: sqlite3.Connection, ids: one_swimmer.Ids, placed: _Placed) -> None:
+    """Put films where the new rows look for them."""
     for old, new in ids["recordings"].items():
         recording = recordings.by_id(connection, new)
         if recording.state != "ready":
@@ -99,33 +97,44 @@ def _place_films(
         original = recording.original_path
         if original and not _ORIGINAL.fullmatch(original):
             raise ImportRefusedError("The film names in this file cannot be right.")
-        if original and f"{FILES}{original}" in there:
-            _place(archive, f"{FILES}{original}", settings.data / original, placed)
-        elif original:
+        if original and not placed.put(original, original):
             recordings.set_released(connection, new)
-        names = {f"copies/{old}.mp4": settings.film(new),
-                 f"copies/{old}.m4a": settings.sound(new),
-                 f"pictures/strip-{old}.jpg": settings.strip(new),
-                 f"pictures/poster-{old}.jpg": settings.pictures / f"poster-{new}.jpg"}  # fmt: skip
-        for name, target in names.items():
-            if f"{FILES}{name}" in there:
-                _place(archive, f"{FILES}{name}", target, placed)
+        for of in (names.film, names.sound, names.strip, names.poster):
+            placed.put(of(old), of(new))
         if recording.copied:
-            recordings.set_review_path(connection, new, settings.relative(settings.film(new)))
-        film = settings.data / str(recordings.by_id(connection, new).review_path)
-        if not film.is_file():
+            recordings.set_review_path(connection, new, names.film(new))
+        if not placed.footage.has(str(recordings.by_id(connection, new).review_path)):
             raise NotFoundError(f"The film “{recording.original_name}” is missing in this file.")
     for new in ids["consents"].values():
         paper = consents.paper_of(connection, new)
-        if paper and _PAPER.fullmatch(paper) and f"{FILES}{paper}" in there:
-            target = settings.data / paper
-            if not target.exists():
-                _place(archive, f"{FILES}{paper}", target, placed)
-        elif paper:
+        if not paper:
+            continue
+        known = _PAPER.fullmatch(paper) and placed.footage.has(paper)
+        if not known and not (_PAPER.fullmatch(paper) and placed.put(paper, paper)):
             consents.forget_paper(connection, new)
 
 
-def _place(archive: zipfile.ZipFile, name: str, target: Path, placed: list[Path]) -> None:
-    placed.append(target)
-    with archive.open(name) as packed, target.open("wb") as file:
-        shutil.copyfileobj(packed, file, 1 << 20)
+class _Placed:
+    """Files that were taken out of the archive, to be taken back should anything be wrong."""
+
+    def __init__(self, footage: Footage, archive: zipfile.ZipFile, folder: Path) -> None:
+        self.footage = footage
+        self._archive, self._folder = archive, folder
+        self._there = set(archive.namelist())
+        self._names: list[str] = []
+
+    def put(self, packed: str, name: str) -> bool:
+        """Keep a packed file under a name; False where there is none."""
+        if f"{FILES}{packed}" not in self._there:
+            return False
+        self._names.append(name)
+        path = self._folder / str(len(self._names))
+        with self._archive.open(f"{FILES}{packed}") as source, path.open("wb") as file:
+            shutil.copyfileobj(source, file, 1 << 20)
+        self.footage.put(path, name)
+        path.unlink()
+        return True
+
+    def take_back(self) -> None:
+        for name in self._names:
+            self.footage.remove(name)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import os
 import secrets
 import shutil
 import sqlite3
@@ -14,6 +13,8 @@ from typing import IO, Protocol
 
 from norvik.core.errors import DiskFullError, FootageError
 from norvik.core.time.timebase import AS_IT_HAPPENED, Stretch
+from norvik.files.footage import ORIGINALS
+from norvik.files.opened import footage_of
 from norvik.footage.camera_metadata import CameraMetadata, camera_metadata
 from norvik.footage.frames import Losses, decoded_frames
 from norvik.footage.opening import open_footage
@@ -22,6 +23,7 @@ from norvik.store import clips, jobs, recordings, taken_uploads
 from norvik.store.clips import Clip, Facts
 from norvik.store.connection import transaction
 from norvik.store.recordings import NewRecording
+from norvik.work_names import OPEN
 
 _CHUNK = 1 << 20
 #: Room left on the disk beyond the file itself: its review copy and some air.
@@ -119,13 +121,17 @@ def take_in(
     shown = clean_name(name)
     by_camera = _check_first_frame(arrived)
     suffix = Path(shown).suffix.lower()
-    original = settings.originals / f"{sha256}{suffix if suffix in _SUFFIXES else ''}"
+    footage = footage_of(settings)
+    original = f"{ORIGINALS}/{sha256}{suffix if suffix in _SUFFIXES else ''}"
     factor = stretch if stretch is not None else by_camera.stretch
     guessed = not facts.filmed_on and not by_camera.day
     if not facts.filmed_on:
         facts = replace(facts, filmed_on=by_camera.day or date.today().isoformat())
-    known = original.is_file()
-    _keep_as(arrived, original)
+    known = footage.has(original)
+    if not known:
+        # The file that arrived stays until a row says that it is there: stopped in between, it can
+        # be sent again.
+        footage.put(arrived, original)
     try:
         with transaction(connection):
             # Two uploads of one file may have come this far together.
@@ -134,7 +140,7 @@ def take_in(
                 clip_id, job_id = _try_again(connection, failed, facts)
             else:
                 clip_id, job_id = _add(
-                    connection, settings, original, shown, sha256, size, factor,
+                    connection, original, shown, sha256, size, factor,
                     by_camera.rate_fps, facts, created_by,
                 )  # fmt: skip
             clips.set_day_guessed(connection, clip_id, guessed)
@@ -142,7 +148,7 @@ def take_in(
                 taken_uploads.put(connection, upload_id, clip_id, job_id)
     except BaseException:
         if not known and recordings.by_checksum(connection, sha256) is None:
-            original.unlink(missing_ok=True)
+            footage.remove(original)
         raise
     arrived.unlink(missing_ok=True)
     return clip_id, job_id
@@ -168,42 +174,19 @@ def _try_again(connection: sqlite3.Connection, clip: Clip, facts: Facts) -> tupl
     """
     recordings.set_waiting(connection, clip.recording.id)
     clips.set_facts(connection, clip.id, facts)
-    job = jobs.add(
-        connection, "open-recording", {"recording_id": clip.recording.id}, clip.recording.id
-    )
+    job = jobs.add(connection, OPEN, {"recording_id": clip.recording.id}, clip.recording.id)
     return clip.id, job
 
 
-def _keep_as(arrived: Path, original: Path) -> None:
-    """Put a whole file in its place for good, on the disk before anything says that it is there.
-
-    The file that arrived stays until that is said: stopped in between, it can be sent again.
-    """
-    with arrived.open("rb") as file:
-        os.fsync(file.fileno())
-    try:
-        os.link(arrived, original)
-    except FileExistsError:
-        pass
-    except OSError:
-        # A disk without hard links.
-        shutil.copyfile(arrived, original)
-    folder = os.open(original.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
-
-
 def _add(
-    connection: sqlite3.Connection, settings: Settings, original: Path, shown: str, sha256: str,
-    size: int, factor: float | None, rate_fps: float | None, facts: Facts, created_by: int | None,
+    connection: sqlite3.Connection, original: str, shown: str, sha256: str, size: int,
+    factor: float | None, rate_fps: float | None, facts: Facts, created_by: int | None,
 ) -> tuple[int, int]:  # fmt: skip
     recording_id = recordings.add(
         connection,
         NewRecording(
             original_name=shown,
-            original_path=settings.relative(original),
+            original_path=original,
             sha256=sha256,
             bytes=size,
             stretches=AS_IT_HAPPENED if factor is None else (Stretch(0, factor),),
@@ -212,7 +195,7 @@ def _add(
         ),
     )
     clip_id = clips.add(connection, recording_id, facts, created_by)
-    job_id = jobs.add(connection, "open-recording", {"recording_id": recording_id}, recording_id)
+    job_id = jobs.add(connection, OPEN, {"recording_id": recording_id}, recording_id)
     return clip_id, job_id
 
 

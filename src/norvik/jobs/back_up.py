@@ -8,21 +8,21 @@ from collections.abc import Callable
 from pathlib import Path
 
 from norvik.backup.make import KEEP, make_backup
-from norvik.jobs.report import Report
+from norvik.jobs.report import HouseReport
 from norvik.settings import Settings
 from norvik.store import backups, club, jobs
 from norvik.store.connection import connected
 from norvik.store.jobs import Job
+from norvik.work_names import BACK_UP
 from norvik.workflow import trail
 
-BACK_UP = "back-up"
 #: Own choice: a new one is made well before the last counts as too old.
 _EARLY = 0.8
 #: After one that failed so many seconds pass before the next try.
 _AGAIN_S = 1800.0
 
 
-def back_up(settings: Settings, job: Job, report: Report) -> None:
+def back_up(settings: Settings, job: Job, report: HouseReport) -> None:
     """args: folder, keep."""
     made = make_backup(
         settings, Path(job.args["folder"]), keep=job.args["keep"],

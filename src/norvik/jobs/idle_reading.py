@@ -6,7 +6,8 @@ from norvik.jobs.queue import JobQueue
 from norvik.settings import Settings
 from norvik.store import clips, club, jobs, readings
 from norvik.store.connection import connected
-from norvik.workflow.reading import READ, ask_to_read
+from norvik.work_names import READ
+from norvik.workflow.reading import ask_to_read
 
 
 def read_when_idle(settings: Settings, queue: JobQueue) -> int | None:

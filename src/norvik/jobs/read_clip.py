@@ -1,8 +1,9 @@
-"""The job that reads a clip's film: where the swimmer is, how often, and which events."""
+"""Reading a clip: what work/read.py is told, and what is kept of what it read."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import sqlite3
+from collections.abc import Mapping
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,85 +11,61 @@ from numpy.typing import NDArray
 from norvik.core.errors import NotFoundError, ReadingError
 from norvik.core.reading.stroke import VIEWS
 from norvik.core.reading.trust import Trust, trusted
-from norvik.jobs.prepare_recording import PREPARE
-from norvik.jobs.report import JobGivesWay, Report
-from norvik.reading.detect import Detector, shown_by
-from norvik.reading.followed import Followed, follow_film
-from norvik.reading.network import LitePose
-from norvik.reading.parts import SwumPart, swum_parts
-from norvik.reading.pictures import clip_pictures, trunk_in_clip
-from norvik.reading.read import Read, read_followed
 from norvik.settings import Settings
-from norvik.store import clips, jobs, readings
+from norvik.store import clips, readings
 from norvik.store.jobs import Job
-from norvik.store.readings import Reading, StoredCycle, StoredEvent, StoredPart
+from norvik.store.readings import ReadAs, Reading, StoredCycle, StoredEvent, StoredPart
+from norvik.work.read import FilmRead, ReadFilm, nothing_read
 from norvik.workflow.clip_drawings import source_factor
 from norvik.workflow.reading import read_as, trust
 
-
-def read_clip(settings: Settings, job: Job, report: Report) -> None:
-    """args: clip_id; where the coach showed the swimmer: frame, and tap (head and hips, x and y in
-    source pixels). What was read before stays when it is cancelled, or when the swimmer who was
-    shown cannot be followed.
-    """
-    connection = report.connection
-    clip = clips.by_id(connection, job.args["clip_id"])
-    base = clips.time_base(connection, clip)
-    as_read = read_as(clip, base)
-    if clip.view not in VIEWS:
-        reasons = {"rate": _ONLY_SIDE, "events": _ONLY_SIDE}
-        readings.put(connection, clip.id, Reading(as_read, 0.0, None, (), reasons), None)
-        return
-    recording = clip.recording
-    copy = settings.data / recording.review_path if recording.review_path else None
-    if copy is None or not copy.is_file():
-        raise NotFoundError("The review copy of this clip is missing. Prepare the clip again.")
-    try:
-        network, finder = LitePose(), Detector()
-    except ReadingError as error:
-        reasons = {"rate": error.sentence, "events": error.sentence}
-        readings.put(connection, clip.id, Reading(as_read, 0.0, None, (), reasons), None)
-        return
-    first, last = clip.first_frame, clip.last_frame
-    factor = source_factor(recording)
-    tapped, begin = None, first
-    if "tap" in job.args:
-        tapped = shown_by(*(float(v) / factor for v in job.args["tap"]))
-        begin = min(max(first, int(job.args["frame"])), last)
-    report("looking for the swimmer", 0, None)
-    usual = None if tapped else trunk_in_clip(copy, finder, first, last, recording.frames)
-
-    def told(frame: int) -> None:
-        report("reading", frame - first, max(1, last - first))
-        if frame % _LOOK_AROUND == 0 and jobs.waiting_of(connection, PREPARE):
-            raise JobGivesWay
-
-    followed = follow_film(
-        clip_pictures(copy, recording.rate, begin, last, base.real_s), network, finder, usual,
-        tapped, told,
-    )  # fmt: skip
-    found = read_followed(followed, clip.stroke, clip.view)
-    before = readings.of_clip(connection, clip.id)
-    if tapped and not found.events and before is not None and before.events:
-        raise ReadingError(
-            "The swimmer you clicked could not be followed. The proposals from before are kept."
-        )
-    parts = swum_parts(followed, clip.view)
-    stored = _stored(found, as_read, base.real_s, trust(connection), parts)
-    readings.put(connection, clip.id, stored, _packed(followed, factor))
-
-
 Series = NDArray[np.float64]
 
-#: Every so many frames it is looked whether a review copy waits.
-_LOOK_AROUND = 16
 _ONLY_SIDE = "only films from the side can be read"
 
 
+def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadFilm | None:
+    """args: clip_id; where the coach showed the swimmer: frame, and tap (head and hips, x and y in
+    source pixels). None for a view that cannot be read, which is kept as the answer.
+    """
+    clip = clips.by_id(connection, job.args["clip_id"])
+    base = clips.time_base(connection, clip)
+    if clip.view not in VIEWS:
+        nothing = nothing_read({"rate": _ONLY_SIDE, "events": _ONLY_SIDE})
+        readings.put(connection, clip.id, _stored(nothing, read_as(clip, base), base.real_s, {}),
+                     None)  # fmt: skip
+        return None
+    recording = clip.recording
+    if recording.review_path is None:
+        raise NotFoundError("The review copy of this clip is missing. Prepare the clip again.")
+    factor = source_factor(recording)
+    tap, begin = None, clip.first_frame
+    if "tap" in job.args:
+        x, y, hip_x, hip_y = (float(v) / factor for v in job.args["tap"])
+        tap = x, y, hip_x, hip_y
+        begin = min(max(clip.first_frame, int(job.args["frame"])), clip.last_frame)
+    return ReadFilm(
+        recording.review_path, recording.rate, recording.frames, clip.first_frame, clip.last_frame,
+        base.real_s, clip.stroke, clip.view, factor, tap, begin,
+    )  # fmt: skip
+
+
+def keep(connection: sqlite3.Connection, settings: Settings, job: Job, found: FilmRead) -> None:
+    """What was read before stays where the swimmer who was shown could not be followed."""
+    clip = clips.by_id(connection, job.args["clip_id"])
+    base = clips.time_base(connection, clip)
+    before = readings.of_clip(connection, clip.id)
+    if "tap" in job.args and not found.events and before is not None and before.events:
+        raise ReadingError(
+            "The swimmer you clicked could not be followed. The proposals from before are kept."
+        )
+    stored = _stored(found, read_as(clip, base), base.real_s, trust(connection))
+    readings.put(connection, clip.id, stored, found.poses)
+
+
 def _stored(
-    found: Read, as_read: readings.ReadAs, real_s: Series,
-    known: Mapping[tuple[str, str], Trust], parts: Sequence[SwumPart],
-) -> Reading:  # fmt: skip
+    found: FilmRead, as_read: ReadAs, real_s: Series, known: Mapping[tuple[str, str], Trust]
+) -> Reading:
     """In frames of the recording: those stay when the time base is set anew.
 
     known: how far reading was off in this club. What was off by more than it said is left out.
@@ -113,24 +90,10 @@ def _stored(
     )
     return Reading(
         as_read,
-        found.followed.seen,
+        found.seen,
         kept,
         tuple(events),
         reasons,
-        tuple(StoredPart(p.first, p.last, p.stroke, p.clear) for p in parts),
+        tuple(StoredPart(p.first, p.last, p.stroke, p.clear) for p in found.parts),
         found.looks_like,
     )
-
-
-def _packed(followed: Followed, factor: float) -> readings.Poses | None:
-    """Rows of frame, then x, y in source pixels and visibility of every joint."""
-    if not followed.poses:
-        return None
-    rows = [
-        np.concatenate([
-            [pose.frame],
-            np.concatenate([pose.points * factor, pose.visible[:, None]], axis=1).ravel(),
-        ])
-        for pose in followed.poses
-    ]  # fmt: skip
-    return np.asarray(rows, np.float32)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import time
 
+from norvik.jobs.kinds import ENDS
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.report import Pulse
 from norvik.settings import Settings
-from norvik.storage.release import remove_doomed
-from norvik.store import files_to_delete, jobs, recordings
-from norvik.store.connection import connected, transaction
+from norvik.store import jobs
+from norvik.store.connection import connected
 
 #: A worker reports every half second; one that was silent this long is gone.
 SILENT_S = 15.0
@@ -29,14 +29,8 @@ def recover(settings: Settings, queue: JobQueue, silent_s: float = SILENT_S) -> 
                 continue
             if job.attempts >= MOST_ATTEMPTS:
                 sentence = "This was started three times and each time the worker stopped in it."
-                with transaction(connection):
-                    jobs.end(connection, job.id, "interrupted", sentence)
-                    if job.recording_id is not None:
-                        recordings.set_failed(connection, job.recording_id, sentence)
-                        files_to_delete.add(
-                            connection, map(settings.relative, settings.made_of(job.recording_id))
-                        )
-                remove_doomed(connection, settings)
+                ENDS[job.kind].ended(connection, settings, job, "interrupted", sentence)
+                jobs.end(connection, job.id, "interrupted", sentence)
                 continue
             jobs.requeue(connection, job.id)
             queue.put(job.id)

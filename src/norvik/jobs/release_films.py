@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from norvik.core.errors import FootageError, NotFoundError
-from norvik.jobs.report import Report
+from norvik.jobs.report import HouseReport
 from norvik.settings import Settings
 from norvik.storage.release import delete_for_good, release_original
 from norvik.store import clips, trash
@@ -12,7 +12,7 @@ from norvik.store.jobs import Job
 from norvik.workflow import trail
 
 
-def release_films(settings: Settings, job: Job, report: Report) -> None:
+def release_films(settings: Settings, job: Job, report: HouseReport) -> None:
     """args: recordings whose original goes, clips that go, and who asked (by). Each is noted."""
     connection, by = report.connection, job.args["by"]
     total = len(job.args["recordings"]) + len(job.args["clips"])

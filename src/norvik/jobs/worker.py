@@ -1,4 +1,7 @@
-"""The worker process: takes jobs from the queues until it is told to stop."""
+"""The worker beside the database: takes jobs from the queues until it is told to stop.
+
+Where workers on other machines take jobs as well, it answers them (away/house.py).
+"""
 
 from __future__ import annotations
 
@@ -6,13 +9,19 @@ import logging
 import os
 import signal
 import threading
+import time
+from collections.abc import Callable
 from types import FrameType
 
 from huey.consumer import Consumer
+from redis.exceptions import RedisError
 
+from norvik.files.bucket import BucketFootage
+from norvik.files.opened import footage_of
 from norvik.jobs.back_up import back_up_when_due
+from norvik.jobs.consumer import consumers_of
 from norvik.jobs.idle_reading import read_when_idle
-from norvik.jobs.queue import JobQueue
+from norvik.jobs.queue import HOUSE, NAMES, JobQueue
 from norvik.jobs.recovery import SILENT_S, enqueue_waiting, hand_back, recover
 from norvik.jobs.runner import run_job
 from norvik.jobs.sweep import sweep
@@ -26,25 +35,46 @@ _LOOK_S = 0.25
 _SEEN_S = 2.0
 #: Seconds between two looks whether a clip could be read.
 _READ_S = 2.0
+#: Seconds between two looks through all files.
+_THOROUGH_S = 600.0
 
 
-class _Consumer(Consumer):
-    """Takes the jobs of one queue; the process's signals are not its to answer.
+class Rounds:
+    """Things to do again and again, each in its own time. What fails is tried at its next time."""
 
-    Two consumers run in this process. Each would put its own answer to a signal in the place of
-    the other's, and a signal that came between would stop one of them and leave the other.
-    """
+    def __init__(self) -> None:
+        self._due: list[list[float]] = []
+        self._what: list[tuple[float, str, Callable[[], object]]] = []
 
-    def _set_signal_handlers(self) -> None:
-        pass
+    def every(self, seconds: float, doing: str, what: Callable[[], object]) -> None:
+        self._what.append((seconds, doing, what))
+        self._due.append([time.monotonic() + seconds])
+
+    def go(self) -> None:
+        now = time.monotonic()
+        for due, (seconds, doing, what) in zip(self._due, self._what, strict=True):
+            if now < due[0]:
+                continue
+            due[0] = now + seconds
+            try:
+                what()
+            except RedisError as error:
+                log.warning("%s: the queue does not answer (%s)", doing, error)
+            except Exception:
+                # A full disk or a busy database passes; the jobs under way go on meanwhile.
+                log.exception("%s failed; it is tried again soon", doing)
 
 
-def run_worker(settings: Settings, with_parent: bool = False) -> None:
+def run_worker(
+    settings: Settings, with_parent: bool = False, films: bool = True,
+    serve_away: Callable[[Settings, JobQueue, Rounds], list[Consumer]] | None = None,
+) -> None:  # fmt: skip
     """Work until told to stop. One long job at a time: an encoder fills the cores by itself.
 
     A job under way is handed back into the queue: the next worker starts it at once.
 
-    with_parent: end by itself when the process that started it is gone.
+    with_parent: end by itself when the process that started it is gone. films: False leaves films
+    to workers away. serve_away: answers them, and gives the consumers that do.
     """
     parent = os.getppid()
     stop = threading.Event()
@@ -57,40 +87,36 @@ def run_worker(settings: Settings, with_parent: bool = False) -> None:
     settings.prepare()
     migrate(settings.database)
     queue = JobQueue(settings, run_job)
+    rounds = Rounds()
+    consumers: list[Consumer] = []
+    if serve_away is not None:
+        consumers += serve_away(settings, queue, rounds)
     enqueue_waiting(settings, queue)
     recover(settings, queue)
-    consumers = [
-        _Consumer(huey, workers=1, periodic=False, initial_delay=0.05, max_delay=0.2)
-        for huey in queue.hueys
-    ]
-    for consumer in consumers:
+    own = consumers_of(queue.hueys(NAMES if films else (HOUSE,)))
+    for consumer in own:
         consumer.start()
-    since, read_since = 0.0, 0.0
+    consumers += own
+
+    def look_after() -> None:
+        recover(settings, queue)
+        enqueue_waiting(settings, queue)
+        back_up_when_due(settings, queue.put)
+        for consumer in consumers:
+            consumer.check_worker_health()
+
+    footage = footage_of(settings)
+    rounds.every(_SEEN_S, "showing itself", (settings.data / "worker-seen").touch)
+    rounds.every(_READ_S, "asking for a clip to be read", lambda: read_when_idle(settings, queue))
+    rounds.every(SILENT_S / 2, "looking after the jobs", look_after)
+    rounds.every(SILENT_S / 2, "tidying up", lambda: sweep(settings, thorough=False))
+    rounds.every(_THOROUGH_S, "tidying up", lambda: sweep(settings))
+    if isinstance(footage, BucketFootage):
+        rounds.every(_THOROUGH_S, "making room", footage.trim)
     while not stop.wait(_LOOK_S):
         if with_parent and os.getppid() != parent:
             break
-        since += _LOOK_S
-        if since % _SEEN_S < _LOOK_S:
-            (settings.data / "worker-seen").touch()
-        read_since += _LOOK_S
-        if read_since >= _READ_S:
-            read_since = 0.0
-            try:
-                read_when_idle(settings, queue)
-            except Exception:
-                log.exception("asking for a clip to be read failed; it is tried again soon")
-        if since >= SILENT_S / 2:
-            since = 0.0
-            try:
-                recover(settings, queue)
-                enqueue_waiting(settings, queue)
-                sweep(settings)
-                back_up_when_due(settings, queue.put)
-            except Exception:
-                # A full disk or a busy database passes; the jobs under way go on meanwhile.
-                log.exception("looking after the jobs failed; it is tried again soon")
-            for consumer in consumers:
-                consumer.check_worker_health()
+        rounds.go()
     for consumer in consumers:
         consumer.stop()
     hand_back(settings, queue)

@@ -12,6 +12,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from norvik.core.words import plain
+from norvik.files.footage import TALK_SOUNDS
+from norvik.files.opened import footage_of
 from norvik.settings import Settings
 from norvik.storage.release import files_of_recordings, remove_doomed
 from norvik.store import club, erasing, files_to_delete, swimmer_removal, trail, trash
@@ -83,9 +85,9 @@ def erase(
         trash.put(connection, clip_ids)
         gone = trash.delete(connection, clip_ids)
         sounds = [
-            settings.relative(p)
+            sound.name
             for talk_id in talk_ids
-            for p in settings.talk_sounds.glob(f"{talk_id}-*.m4a")
+            for sound in footage_of(settings).listed(f"{TALK_SOUNDS}/{talk_id}-")
         ]
         files = [*files_of_recordings(settings, gone), *gone_films, *sounds]
         files_to_delete.add(connection, files)

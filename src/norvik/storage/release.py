@@ -10,6 +10,8 @@ import sqlite3
 from collections.abc import Sequence
 
 from norvik.core.errors import FootageError
+from norvik.files.names import made_of
+from norvik.files.opened import footage_of
 from norvik.settings import Settings
 from norvik.storage.hold import may_remove
 from norvik.store import files_to_delete, recordings, trash
@@ -27,17 +29,17 @@ def release_original(connection: sqlite3.Connection, settings: Settings, recordi
             f"The original of “{recording.original_name}” is needed: there is no whole review "
             "copy beside it."
         )
-    copy = settings.data / str(recording.review_path)
-    if not copy.is_file():
+    footage = footage_of(settings)
+    if not footage.has(str(recording.review_path)):
         raise FootageError(
             f"The review copy of “{recording.original_name}” is missing on the disk. "
             "Keep the original and have the copy made again."
         )
-    original = settings.data / str(recording.original_path)
-    freed = original.stat().st_size if original.is_file() else 0
+    path = str(recording.original_path)
+    freed = next((s.bytes for s in footage.listed(path) if s.name == path), 0)
     with transaction(connection):
         recordings.set_released(connection, recording_id)
-        files_to_delete.add(connection, [str(recording.original_path)])
+        files_to_delete.add(connection, [path])
     remove_doomed(connection, settings)
     return freed
 
@@ -58,8 +60,9 @@ def delete_for_good(
 
 
 def files_of_recordings(settings: Settings, gone: Sequence[tuple[int, str | None]]) -> list[str]:
-    """Files of deleted recordings, relative to the data folder."""
-    made = [settings.relative(p) for number, _ in gone for p in settings.made_of(number)]
+    """Files of deleted recordings, by their names."""
+    footage = footage_of(settings)
+    made = [name for number, _ in gone for name in made_of(footage, number)]
     return [*(path for _, path in gone if path), *made]
 
 
@@ -68,10 +71,11 @@ def remove_doomed(connection: sqlite3.Connection, settings: Settings) -> int:
     with may_remove(settings) as allowed:
         if not allowed:
             return 0  # a backup is copying; the worker's next look removes them
+        footage = footage_of(settings)
         paths = files_to_delete.every(connection)
         kept = {path for path in paths if files_to_delete.needed(connection, path)}
         for path in paths:
             if path not in kept:
-                (settings.data / path).unlink(missing_ok=True)
+                footage.remove(path)
         files_to_delete.done(connection, paths)
     return len(paths) - len(kept)

@@ -1,12 +1,13 @@
-"""What takes how much room in the data folder."""
+"""What takes how much room."""
 
 from __future__ import annotations
 
 import shutil
 import sqlite3
 from dataclasses import dataclass
-from pathlib import Path
 
+from norvik.files.footage import COPIES, ORIGINALS, PICTURES
+from norvik.files.opened import footage_of
 from norvik.settings import Settings
 from norvik.store import recordings
 from norvik.store.recordings import Recording
@@ -45,20 +46,22 @@ class StorageReport:
 
 def storage_report(connection: sqlite3.Connection, settings: Settings) -> StorageReport:
     """Look at every file once; nothing is changed."""
+    footage = footage_of(settings)
     sizes = {
-        folder: _sizes(folder)
-        for folder in (settings.originals, settings.copies, settings.pictures, settings.incoming)
+        folder: {s.name: s.bytes for s in footage.listed(f"{folder}/")}
+        for folder in (ORIGINALS, COPIES, PICTURES)
     }
+    arriving = sum(p.stat().st_size for p in settings.incoming.iterdir() if p.is_file())
     films: dict[int, int] = {}
-    for name, size in sizes[settings.copies].items():
-        number = name.split(".")[0].split("-")[0]
+    for name, size in sizes[COPIES].items():
+        number = name.rsplit("/", 1)[-1].split(".")[0].split("-")[0]
         if number.isdigit():
             films[int(number)] = films.get(int(number), 0) + size
     counts = recordings.clip_counts(connection)
     kept = []
     for recording in recordings.everyone(connection):
         path = recording.original_path
-        original = sizes[settings.originals].get(Path(path).name, 0) if path else 0
+        original = sizes[ORIGINALS].get(path, 0) if path else 0
         clips, gone = counts.get(recording.id, (0, 0))
         kept.append(
             Kept(
@@ -72,10 +75,10 @@ def storage_report(connection: sqlite3.Connection, settings: Settings) -> Storag
         )
     return StorageReport(
         recordings=tuple(sorted(kept, key=lambda k: -(k.original_bytes + k.made_bytes))),
-        originals=sum(sizes[settings.originals].values()),
-        films=sum(sizes[settings.copies].values()),
-        pictures=sum(sizes[settings.pictures].values()),
-        arriving=sum(sizes[settings.incoming].values()),
+        originals=sum(sizes[ORIGINALS].values()),
+        films=sum(sizes[COPIES].values()),
+        pictures=sum(sizes[PICTURES].values()),
+        arriving=arriving,
         database=sum(p.stat().st_size for p in settings.data.glob("*.sqlite3*")),
         free=shutil.disk_usage(settings.data).free,
         releasable_bytes=sum(k.original_bytes for k in kept if k.releasable),
@@ -83,14 +86,3 @@ def storage_report(connection: sqlite3.Connection, settings: Settings) -> Storag
             k.original_bytes + k.made_bytes for k in kept if k.clips and k.clips == k.in_trash
         ),
     )
-
-
-def _sizes(folder: Path) -> dict[str, int]:
-    found = {}
-    for path in folder.iterdir():
-        try:
-            if path.is_file():
-                found[path.name] = path.stat().st_size
-        except FileNotFoundError:
-            continue  # made or taken away while we look
-    return found

@@ -108,35 +108,49 @@ def newest_of_kind(connection: sqlite3.Connection, kind: str) -> Job | None:
     return _job(row) if row else None
 
 
-def claim(connection: sqlite3.Connection, job_id: int, now: float) -> Job | None:
-    """Take a queued job for oneself; None when it is gone or another worker has it."""
+def claim(connection: sqlite3.Connection, job_id: int, now: float, by: str = "") -> Job | None:
+    """Take a queued job for oneself; None when it is gone or another worker has it.
+
+    by: a word that nobody else has; what is said of the job without it later is not heard.
+    """
     row = connection.execute(
-        "UPDATE jobs SET state = 'running', attempts = attempts + 1, heartbeat_at = ?, "
+        "UPDATE jobs SET state = 'running', attempts = attempts + 1, heartbeat_at = ?, claim = ?, "
         f"progress = NULL, doing = '' WHERE id = ? AND state = 'queued' RETURNING {_COLUMNS}",
-        (now, job_id),
+        (now, by, job_id),
     ).fetchone()
     return _job(row) if row else None
 
 
-def beat(connection: sqlite3.Connection, job_id: int, now: float) -> None:
+def held(connection: sqlite3.Connection, job_id: int, by: str) -> Job | None:
+    """A running job that `by` has claimed; None when it is not theirs any more."""
+    row = connection.execute(
+        f"SELECT {_COLUMNS} FROM jobs WHERE id = ? AND state = 'running' AND claim = ?",
+        (job_id, by),
+    ).fetchone()
+    return _job(row) if row else None
+
+
+def beat(connection: sqlite3.Connection, job_id: int, now: float, by: str = "") -> None:
     """Say that the worker of a running job is alive, whatever the job is doing just now."""
     connection.execute(
-        "UPDATE jobs SET heartbeat_at = ? WHERE id = ? AND state = 'running'", (now, job_id)
+        "UPDATE jobs SET heartbeat_at = ? WHERE id = ? AND state = 'running' AND claim = ?",
+        (now, job_id, by),
     )
 
 
 def tell(
-    connection: sqlite3.Connection, job_id: int, now: float, doing: str, progress: float | None
-) -> str:
+    connection: sqlite3.Connection, job_id: int, now: float, doing: str, progress: float | None,
+    by: str = "",
+) -> str:  # fmt: skip
     """Store progress; gives what the job is to do.
 
-    "go on", "cancel" when somebody asked for that, "lost" when the job is not running any more:
-    another worker may have it.
+    "go on", "cancel" when somebody asked for that, "lost" when the job is not running any more, or
+    another worker has it.
     """
     row = connection.execute(
         "UPDATE jobs SET heartbeat_at = ?, doing = ?, progress = ? "
-        "WHERE id = ? AND state = 'running' RETURNING cancel_asked",
-        (now, doing, progress, job_id),
+        "WHERE id = ? AND state = 'running' AND claim = ? RETURNING cancel_asked",
+        (now, doing, progress, job_id, by),
     ).fetchone()
     if row is None:
         return "lost"

@@ -11,37 +11,15 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from norvik.core.errors import NotFoundError, NotReadyError
 from norvik.core.frame.filmstrip import Strip
 from norvik.core.frame.levels import Levels
+from norvik.core.time.decoded import Decoded
 from norvik.core.time.timebase import Stretch, TimeBase, checked_stretches
 
 #: States in which something can be watched and marked.
 WATCHABLE = ("opening", "ready")
-
-
-@dataclass(frozen=True, slots=True)
-class Decoded:
-    """What decoding told of a recording and its review copy.
-
-    rate: constant frames per second of the copy. width, height: of the copy in pixels. media_s:
-    true times of the source's frames. constant: they lie on a constant raster. warning: a sentence
-    about what was lost, if something was. copied: False when the source itself is played.
-    """
-
-    rate: Fraction
-    width: int
-    height: int
-    source_width: int
-    source_height: int
-    codec: str
-    media_s: NDArray[np.float64]
-    constant: bool
-    copied: bool
-    warning: str | None = None
-    times_estimated: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,8 +9,8 @@ from datetime import date, timedelta
 from norvik.store import clips, club, jobs, recordings, swimmers
 from norvik.store.clips import Clip
 from norvik.store.recordings import Recording
+from norvik.work_names import RELEASE
 
-RELEASE = "release-films"
 _DAYS_A_MONTH = 30.44
 
 

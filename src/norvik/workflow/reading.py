@@ -19,11 +19,10 @@ from norvik.store.clips import Clip
 from norvik.store.jobs import Job
 from norvik.store.marks import NewMark
 from norvik.store.readings import ReadAs, Reading
+from norvik.work_names import READ
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.side_by_side.twin_marks import in_both
 
-#: The kind of job that reads a clip.
-READ = "read-clip"
 #: Head and hips, x and y of each.
 _TAP = 4
 

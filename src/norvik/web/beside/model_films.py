@@ -9,8 +9,9 @@ from flask import Blueprint, jsonify, send_file, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError
+from norvik.files import names
 from norvik.footage.packets import packet_list
-from norvik.web.shared.database import settings
+from norvik.web.shared.database import footage
 
 blueprint = Blueprint("model_films", __name__, url_prefix="/model-films/<name>")
 
@@ -21,8 +22,8 @@ _FOREVER_S = 365 * 24 * 3600
 def _file(name: str) -> tuple[Path, int]:
     """The file and its frames a second. Raises NotFoundError."""
     fits = _NAME.fullmatch(name)
-    path = settings().model_films / f"{name}.mp4"
-    if not fits or not path.is_file():
+    path = footage().at_hand(names.model_film(name)) if fits else None
+    if not fits or path is None or not path.is_file():
         raise NotFoundError("This film of the model swimmer has been deleted. Reload the page.")
     return path, int(fits[2])
 

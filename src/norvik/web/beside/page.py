@@ -9,8 +9,9 @@ from flask.typing import ResponseReturnValue
 
 from norvik.core.strokes.definitions import event_name
 from norvik.core.time.in_step import CycleEvents
-from norvik.jobs.film_model import FILM_MODEL
+from norvik.files import names
 from norvik.model.stance import STEPS, VIEW_OF, events_of, stance
+from norvik.model.wish import ModelWish
 from norvik.store import jobs, tied_recordings
 from norvik.store.jobs import Job
 from norvik.web.beside.films import (
@@ -24,13 +25,14 @@ from norvik.web.beside.films import (
     wish,
 )
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, queue, settings
+from norvik.web.shared.database import database, footage, queue
+from norvik.work_names import FILM_MODEL
 from norvik.workflow.own_catalogue import tables_of
 from norvik.workflow.side_by_side.across import opposite, size_of
 from norvik.workflow.side_by_side.choices import FIGURE, choices_for, film_of
 from norvik.workflow.side_by_side.figure import beside_figure
 from norvik.workflow.side_by_side.film import Film
-from norvik.workflow.side_by_side.model_film import ModelWish, faults_of
+from norvik.workflow.side_by_side.model_film import faults_of
 from norvik.workflow.side_by_side.pairing import Pairing
 from norvik.workflow.side_by_side.paths import followed_in_both
 from norvik.workflow.side_by_side.tie import clocks_of
@@ -105,7 +107,7 @@ def _waiting(one: Film, key: str) -> Job | None:
     film = film_of(database(), asked.person(), key, one)
     assert film.model is not None
     wished: ModelWish = film.model.wish
-    path = wished.file(settings().model_films)
+    path = footage().at_hand(names.model_film(wished.name))
     if path.is_file():
         path.touch()
         return None

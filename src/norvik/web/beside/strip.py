@@ -11,11 +11,12 @@ from flask.typing import ResponseReturnValue
 from markupsafe import escape
 
 from norvik.core.errors import MarkError
+from norvik.files import names
 from norvik.footage.stills import frame_image
 from norvik.painting.overlay import fragments, stylesheet
 from norvik.painting.raster import as_png
 from norvik.web.beside.films import compared, film_words
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage
 from norvik.web.shared.picture_svg import image_in, picture_answer, picture_svg
 from norvik.workflow.clip_drawings import drawings_of
 from norvik.workflow.side_by_side.across import size_of
@@ -102,13 +103,13 @@ def picture_of(film: Film, frame: int):  # type: ignore[no-untyped-def]
     """The picture of a frame, shape (height, width, 3)."""
     if film.model is not None:
         wish = film.model.wish
-        path = wish.file(settings().model_films)
+        path = footage().at_hand(names.model_film(wish.name))
         if not path.is_file():
             raise MarkError("The model swimmer is still being filmed. Try again in a moment.")
         return frame_image(path, Fraction(wish.fps), frame)
     assert film.clip is not None
     recording = film.clip.recording
-    return frame_image(settings().data / str(recording.review_path), recording.rate, frame)
+    return frame_image(footage().at_hand(str(recording.review_path)), recording.rate, frame)
 
 
 def _words(text: str, x: int, y: int, wide: int) -> str:

@@ -8,11 +8,12 @@ from flask_login import current_user
 
 from norvik.core.errors import MarkError
 from norvik.core.time.sound_offset import Samples
+from norvik.files import names
 from norvik.footage.sound import read_sound
 from norvik.store import tied_recordings
 from norvik.web.beside.films import paired
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage
 from norvik.web.shared.language import times
 from norvik.workflow.side_by_side.pairing import Pairing
 from norvik.workflow.side_by_side.tie import SOUND_HZ, by_sound, tie_films
@@ -67,7 +68,7 @@ def sound(clip_id: int) -> ResponseReturnValue:
 
 
 def _heard(recording_id: int) -> Samples | None:
-    path = settings().sound(recording_id)
+    path = footage().at_hand(names.sound(recording_id))
     return read_sound(path, SOUND_HZ) if path.is_file() else None
 
 

@@ -22,7 +22,7 @@ from norvik.web.clip.rope_state import rope_context
 from norvik.web.draw.event_figures import event_figures
 from norvik.web.shared import asked
 from norvik.web.shared.choices import choices
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage
 from norvik.web.shared.facts import facts_from, number_of
 from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
@@ -56,7 +56,7 @@ def show(clip_id: int) -> ResponseReturnValue:
             job=jobs.newest_of(database(), clip.recording.id),
             can_try_again=clip.state == "failed"
             and original is not None
-            and (settings().data / original).is_file(),
+            and footage().has(original),
         )
     timed = time_clip(database(), clip)
     note_doubts(database(), timed)

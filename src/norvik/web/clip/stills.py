@@ -21,7 +21,7 @@ from norvik.painting.overlay import fragments, stylesheet
 from norvik.painting.raster import as_png
 from norvik.store import stills
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage
 from norvik.web.shared.picture_svg import image_in, picture_answer, picture_svg
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size
 from norvik.workflow.clip_stills import caption_of, series, where_of
@@ -135,7 +135,7 @@ def still_jpeg(
     measures: of all that was measured on it only these are drawn; None draws all. plain: nothing.
     """
     recording = timed.clip.recording
-    image = frame_image(settings().data / str(recording.review_path), recording.rate, frame)
+    image = frame_image(footage().at_hand(str(recording.review_path)), recording.rate, frame)
     drawn = [] if plain else drawings_of(database(), timed).on_frame(frame)
     if measures is not None:
         drawn = [p for p in drawn if p.stored.kind != "measure" or p.stored.name in measures]
@@ -158,14 +158,15 @@ def _picture(timed: ClipTiming, frame: int) -> NDArray[np.uint8]:
 
     From the original where it is still kept and gives the frame, else from the review copy.
     """
-    recording, data = timed.clip.recording, settings().data
-    original = data / recording.original_path if recording.original_path else None
+    recording = timed.clip.recording
+    path = recording.original_path
+    original = footage().at_hand(path) if path else None
     if original is not None and original.is_file() and not recording.times_estimated:
         try:
             return source_image(original, float(timed.time_base.media_s[frame]))
         except FootageError:
             pass  # the review copy has every frame that could be decoded
-    return frame_image(data / str(recording.review_path), recording.rate, frame)
+    return frame_image(footage().at_hand(str(recording.review_path)), recording.rate, frame)
 
 
 def _still_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int) -> str:
@@ -188,6 +189,7 @@ def _still_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int) -> str:
 def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: str) -> str:
     clip, recording = timed.clip, timed.clip.recording
     frames = series(timed, frame, side)
+    copy = footage().at_hand(str(recording.review_path))
     width, height = picture_size(recording)
     tile = _TILE, round(_TILE * height / width)
     bar = 34
@@ -196,7 +198,7 @@ def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: str) ->
     parts = []
     for n, one in enumerate(frames):
         x, y = (n % _COLUMNS) * tile[0], (n // _COLUMNS) * (tile[1] + bar)
-        image = frame_image(settings().data / str(recording.review_path), recording.rate, one.frame)
+        image = frame_image(copy, recording.rate, one.frame)
         scale = tile[0] / width
         said = f"{one.event}  {one.seconds:.2f} s, {100 * one.share:.0f} % of the cycle"
         parts.append(

@@ -12,7 +12,6 @@ from flask_login import current_user
 from norvik.core.errors import MeasureError, TracksFileError
 from norvik.core.frame.movement import UNSURE
 from norvik.formats.tracks_csv import read_tracks, split_name, write_keypoints
-from norvik.jobs.follow_point import FOLLOW
 from norvik.store import jobs, tracks
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
@@ -22,6 +21,7 @@ from norvik.web.clip.track_chart import HEIGHT, WIDTH, chart
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, queue
 from norvik.web.shared.downloads import attachment, table_file
+from norvik.work_names import FOLLOW
 from norvik.workflow.clip_tables import about, name_of, tracks_file
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.clip_tracks import SIDED, UNSIDED, ClipTracks, track_measures, tracks_of

@@ -11,11 +11,12 @@ from flask import Blueprint, jsonify, redirect, request, send_file, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError
+from norvik.files import names
 from norvik.footage.stills import frame_image, jpeg
 from norvik.store import clips
 from norvik.store.clips import Clip
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage
 
 blueprint = Blueprint("media", __name__, url_prefix="/clips/<int:clip_id>")
 
@@ -59,7 +60,7 @@ def frames(clip_id: int) -> ResponseReturnValue:
 def poster(clip_id: int) -> ResponseReturnValue:
     """The middle of the clip, small. A whole recording's was made when it was prepared."""
     clip = asked.clip(clip_id)
-    path = settings().pictures / f"poster-{clip.recording.id}.jpg"
+    path = footage().at_hand(names.poster(clip.recording.id))
     if clip.is_part and clip.watchable:
         return redirect(
             url_for("media.still", clip_id=clip_id, frame=clip.middle_frame, w=POSTER_WIDTH)
@@ -83,9 +84,9 @@ def still(clip_id: int, frame: int) -> ResponseReturnValue:
 def still_file(clip: Clip, frame: int, width: int) -> Path:
     """The file of a frame as a picture; width 0: as large as the review copy."""
     recording = clip.recording
-    path = settings().pictures / f"frame-{frame}-{width}-{recording.id}.jpg"
+    path = footage().at_hand(names.frame(recording.id, frame, width))
     if not path.is_file():
-        picture = frame_image(settings().data / str(recording.review_path), recording.rate, frame)
+        picture = frame_image(footage().at_hand(str(recording.review_path)), recording.rate, frame)
         part = path.with_suffix(f".{secrets.token_hex(4)}.part")
         part.write_bytes(jpeg(picture, width or None))
         part.replace(path)

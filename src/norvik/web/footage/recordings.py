@@ -6,12 +6,14 @@ from flask import Blueprint, jsonify, redirect, render_template, request, send_f
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError, NotReadyError
+from norvik.files import names
 from norvik.footage.packets import packet_list
 from norvik.store import clips, jobs, recordings
 from norvik.store.connection import transaction
 from norvik.store.recordings import Recording
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, queue, settings
+from norvik.web.shared.database import database, footage, queue
+from norvik.work_names import OPEN
 
 blueprint = Blueprint("recordings", __name__, url_prefix="/recordings/<int:recording_id>")
 
@@ -30,10 +32,11 @@ def film(recording_id: int, frames: int) -> ResponseReturnValue:
 
 def _film(recording_id: int, frames: int):  # type: ignore[no-untyped-def]
     recording = watchable(recording_id)
-    stretch = settings().copies / f"{recording_id}-{frames}.mp4"
-    if recording.frames != frames and stretch.is_file():
-        return stretch  # a page that has not heard of the longer one yet
-    path = settings().data / str(recording.review_path)
+    if recording.frames != frames:
+        stretch = footage().at_hand(names.stretch(recording_id, frames))
+        if stretch.is_file():
+            return stretch  # a page that has not heard of the longer one yet
+    path = footage().at_hand(str(recording.review_path))
     if recording.frames != frames or not path.is_file():
         raise NotFoundError("This film has been replaced by a longer one. Reload the page.")
     return path
@@ -49,7 +52,7 @@ def packets(recording_id: int, frames: int) -> ResponseReturnValue:
 
 @blueprint.get("/sound.m4a")
 def sound(recording_id: int) -> ResponseReturnValue:
-    path = settings().sound(asked.recording(recording_id).id)
+    path = footage().at_hand(names.sound(asked.recording(recording_id).id))
     if not path.is_file():
         raise NotFoundError("This recording has no sound.")
     return send_file(path, mimetype="audio/mp4", conditional=True, max_age=KEPT_S)
@@ -57,7 +60,7 @@ def sound(recording_id: int) -> ResponseReturnValue:
 
 @blueprint.get("/strip-<int:frames>.jpg")
 def strip(recording_id: int, frames: int) -> ResponseReturnValue:
-    path = settings().strip(asked.recording(recording_id).id)
+    path = footage().at_hand(names.strip(asked.recording(recording_id).id))
     if not path.is_file():
         raise NotFoundError("This recording has no filmstrip yet.")
     return send_file(path, mimetype="image/jpeg", conditional=True, max_age=60)
@@ -67,7 +70,7 @@ def strip(recording_id: int, frames: int) -> ResponseReturnValue:
 def original(recording_id: int) -> ResponseReturnValue:
     """The file as it was brought, byte for byte, under its own name."""
     recording = asked.recording(recording_id)
-    path = settings().data / recording.original_path if recording.original_path else None
+    path = footage().at_hand(recording.original_path) if recording.original_path else None
     if path is None or not path.is_file():
         raise NotFoundError("The original of this recording was deleted to make room.")
     return send_file(
@@ -101,8 +104,8 @@ def cancel(recording_id: int) -> ResponseReturnValue:
     if job is not None and job.state in ("queued", "running"):
         jobs.ask_cancel(connection, job.id)
         if job.state == "queued":
-            for path in settings().made_of(recording_id):
-                path.unlink(missing_ok=True)
+            for name in names.made_of(footage(), recording_id):
+                footage().remove(name)
             recordings.set_failed(connection, recording_id, "Preparing this clip was cancelled.")
     return _back(recording_id)
 
@@ -113,12 +116,10 @@ def again(recording_id: int) -> ResponseReturnValue:
     connection = database()
     recording = asked.recording(recording_id)
     path = recording.original_path
-    if recording.state == "failed" and path and (settings().data / path).is_file():
+    if recording.state == "failed" and path and footage().has(path):
         with transaction(connection):
             recordings.set_waiting(connection, recording_id)
-            job_id = jobs.add(
-                connection, "open-recording", {"recording_id": recording_id}, recording_id
-            )
+            job_id = jobs.add(connection, OPEN, {"recording_id": recording_id}, recording_id)
         queue().put(job_id)
     return _back(recording_id)
 

@@ -25,7 +25,7 @@ from norvik.store.review_links import ReviewLink
 from norvik.web.clip.stills import measures_of, still_jpeg
 from norvik.web.draw.drill_figure import loop_svg, still_svg
 from norvik.web.footage.media import still_file
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage
 from norvik.workflow import trail
 from norvik.workflow.drill_films import film_of_drill
 from norvik.workflow.review_document import Still
@@ -81,7 +81,7 @@ def _all(link: ReviewLink) -> Opened:
 
 def _film(link: ReviewLink) -> MadeFilm | None:
     film = film_behind(database(), link)
-    return film if film is not None and (settings().data / film.path).is_file() else None
+    return film if film is not None and footage().has(film.path) else None
 
 
 def show(link: ReviewLink) -> ResponseReturnValue:
@@ -111,7 +111,7 @@ def film(link: ReviewLink) -> ResponseReturnValue:
     found = _film(link)
     if found is None:
         raise NotFoundError("This film has been deleted.")
-    return send_file(settings().data / found.path, mimetype="video/mp4", conditional=True)
+    return send_file(footage().at_hand(found.path), mimetype="video/mp4", conditional=True)
 
 
 def captions(link: ReviewLink) -> ResponseReturnValue:
@@ -157,7 +157,7 @@ def drill(link: ReviewLink, drill_id: str, what: str) -> ResponseReturnValue:
 def drill_film(link: ReviewLink, drill_id: str) -> ResponseReturnValue:
     """The coach's own film of a drill of this page."""
     found = film_of_drill(database(), drill_id) if drill_id in _all(link).drills else None
-    path = settings().data / found.path if found else None
+    path = footage().at_hand(found.path) if found else None
     if path is None or not path.is_file():
         raise NotFoundError("This drill has no film.")
     return send_file(path, mimetype="video/mp4", conditional=True)

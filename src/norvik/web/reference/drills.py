@@ -33,7 +33,7 @@ from norvik.web.draw.drill_figure import drill_loop_image, has_figure, loop_svg,
 from norvik.web.draw.fault_figure import fault_figure
 from norvik.web.shared import asked
 from norvik.web.shared.checks import Checks
-from norvik.web.shared.database import database, queue, settings
+from norvik.web.shared.database import database, footage, queue
 from norvik.web.shared.downloads import attachment
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow.drill_films import film_of_drill, offered, tie
@@ -154,7 +154,7 @@ def tie_clip(drill_id: str) -> ResponseReturnValue:
 def film(drill_id: str) -> ResponseReturnValue:
     """The coach's own film of this drill."""
     found = film_of_drill(database(), drill_id)
-    path = settings().data / found.path if found else None
+    path = footage().at_hand(found.path) if found else None
     if path is None or not path.is_file():
         raise NotFoundError("This drill has no film of your own.")
     return send_file(path, mimetype="video/mp4", conditional=True)

@@ -8,6 +8,8 @@ from typing import cast
 
 from flask import current_app, g
 
+from norvik.files.footage import Footage
+from norvik.files.opened import footage_of
 from norvik.jobs.queue import JobQueue
 from norvik.settings import Settings
 from norvik.store.connection import connect
@@ -15,6 +17,10 @@ from norvik.store.connection import connect
 
 def settings() -> Settings:
     return cast(Settings, current_app.config["NORVIK_SETTINGS"])
+
+
+def footage() -> Footage:
+    return footage_of(settings())
 
 
 def queue() -> JobQueue:

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import secrets
 from datetime import date
+from pathlib import Path
 
 from flask import Blueprint, redirect, render_template, request, send_file, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import ConsentError, NotFoundError
+from norvik.files.footage import PAPERS, desk
 from norvik.store import consents
 from norvik.store.connection import transaction
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, settings
+from norvik.web.shared.database import database, footage, settings
 from norvik.workflow import consent, trail
 
 blueprint = Blueprint("consent", __name__, url_prefix="/swimmers/<int:swimmer_id>/consent")
@@ -50,7 +52,7 @@ def give(swimmer_id: int) -> ResponseReturnValue:
             )  # fmt: skip
     except ConsentError:
         if paper:
-            (settings().data / paper).unlink(missing_ok=True)
+            footage().remove(paper)
         raise
     return redirect(url_for("consent.show", swimmer_id=swimmer_id))
 
@@ -72,8 +74,8 @@ def paper(swimmer_id: int, consent_id: int) -> ResponseReturnValue:
     """The scan of a signed paper."""
     asked.swimmer(swimmer_id)
     found = consents.by_id(database(), swimmer_id, consent_id)
-    path = settings().data / found.paper
-    if not found.paper or not path.is_file():
+    path = footage().at_hand(found.paper) if found.paper else None
+    if path is None or not path.is_file():
         raise NotFoundError("There is no scan of this consent.")
     answer = send_file(
         path, as_attachment=True, download_name=f"consent {found.given_on}{path.suffix}"
@@ -91,6 +93,9 @@ def _keep_scan() -> str:
     kind = next((k for begin, k in _SCANS.items() if data.startswith(begin)), None)
     if kind is None or len(data) > _MOST_BYTES:
         raise ConsentError("A scan is a PDF, a JPEG or a PNG of up to 10 MB.")
-    path = settings().papers / f"{secrets.token_hex(12)}{kind[0]}"
-    path.write_bytes(data)
-    return settings().relative(path)
+    name = f"{PAPERS}/{secrets.token_hex(12)}{kind[0]}"
+    with desk(settings().work, Path(name).stem) as folder:
+        path = folder / "scan"
+        path.write_bytes(data)
+        footage().put(path, name)
+    return name

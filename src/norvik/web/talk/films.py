@@ -12,7 +12,7 @@ from norvik.core.errors import NotFoundError, TalkError
 from norvik.core.talk.pieces import length_of
 from norvik.store import review_pairs
 from norvik.web.shared import asked
-from norvik.web.shared.database import database, queue, settings
+from norvik.web.shared.database import database, footage, queue
 from norvik.web.talk.film_rows import FilmRow, film_row
 from norvik.workflow.talk.assemble import row_of
 from norvik.workflow.talk.films import (
@@ -83,7 +83,7 @@ def _answer(row: FilmRow, wish: Mapping[str, Any]) -> ResponseReturnValue:
 def film(film_id: int, name: str) -> ResponseReturnValue:
     """The file; `save` in the address downloads it. name: how it is called there."""
     made = asked.made_film(film_id)
-    path = settings().data / made.path
+    path = footage().at_hand(made.path)
     if not path.is_file():
         raise NotFoundError("This film has been deleted. Make it again.")
     kind = "image/gif" if path.suffix == ".gif" else "video/mp4"

@@ -8,9 +8,10 @@ import numpy as np
 
 from norvik.core.time.in_step import CycleEvents, cycles_of_arm
 from norvik.core.time.resolve import ResolvedMarks
+from norvik.model.wish import ModelWish
 from norvik.store.clips import Clip
 from norvik.workflow.clip_timing import ClipTiming
-from norvik.workflow.side_by_side.model_film import ModelSwim, ModelWish, swim_of
+from norvik.workflow.side_by_side.model_film import ModelSwim, swim_of
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
 from norvik.core.errors import ForbiddenError, MarkError, NotFoundError
+from norvik.model.wish import ModelWish
 from norvik.store import clips, review_pairs
 from norvik.store.clips import Clip
 from norvik.store.review_pairs import LONGEST_CAPTION, PairRow, ReviewPair
@@ -14,7 +15,6 @@ from norvik.workflow.clip_timing import time_clip
 from norvik.workflow.review_judgement import review_of
 from norvik.workflow.side_by_side.choices import require_leave
 from norvik.workflow.side_by_side.film import Film, film_of_clip, film_of_model
-from norvik.workflow.side_by_side.model_film import ModelWish
 from norvik.workflow.side_by_side.strip_rows import StripRow, rows_of
 
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 from norvik.core.talk.chapters import CaptionShown, Chapter, captions_in_talk, chapters
 from norvik.core.talk.pieces import Laid, laid, length_of, place_of
+from norvik.core.talk.row import reader
 from norvik.core.talk.score import Score, Seen
 from norvik.store import talks
 from norvik.store.talks import Talk
@@ -39,26 +40,12 @@ class AssembledTalk:
 
     def reader(self) -> Callable[[float], Seen]:
         """As seen_at, for instants that grow."""
-        readers: dict[int, Callable[[float], Seen]] = {}
-
-        def read(ms: float) -> Seen:
-            n = next((n for n, p in enumerate(self.row) if ms < p.end_ms), len(self.row) - 1)
-            piece = self.row[n]
-            if n not in readers:
-                readers[n] = self.scores[piece.take].reader()
-            return readers[n](min(piece.to_ms, piece.from_ms + max(0.0, ms - piece.at_ms)))
-
-        return read
+        return reader(self.row, self.scores)
 
     @cached_property
     def clips(self) -> list[int]:
         """Every clip that is seen somewhere in its takes."""
-        found: dict[int, None] = {}
-        for score in self.scores.values():
-            for deed in score.deeds:
-                if deed[1] == "stage":
-                    found.update({f["clip"]: None for f in deed[3] if "clip" in f})
-        return list(found)
+        return clips_in(self.scores.values())
 
     def written(self) -> dict[str, Any]:
         """As a page plays it: pieces, deeds by take, drawings, chapters, captions."""
@@ -70,6 +57,16 @@ class AssembledTalk:
             "chapters": [[c.at_ms, c.to_ms, c.words] for c in self.chapters],
             "captions": [[c.at_ms, c.to_ms, c.words] for c in self.captions],
         }
+
+
+def clips_in(scores: Iterable[Score]) -> list[int]:
+    """Every clip that is seen somewhere."""
+    found: dict[int, None] = {}
+    for score in scores:
+        for deed in score.deeds:
+            if deed[1] == "stage":
+                found.update({f["clip"]: None for f in deed[3] if "clip" in f})
+    return list(found)
 
 
 def row_of(connection: sqlite3.Connection, talk: Talk) -> list[Laid]:

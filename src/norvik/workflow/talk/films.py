@@ -14,8 +14,8 @@ from norvik.store.clips import Clip
 from norvik.store.jobs import Job
 from norvik.store.made_films import MadeFilm
 from norvik.store.talks import Talk
+from norvik.work_names import MAKE_FILM
 
-MAKE_FILM = "make-film"
 #: Wide for a screen, tall for a phone held upright; a loop of one cycle also as a GIF.
 SHAPES = ("wide", "tall", "gif")
 

@@ -1,0 +1,107 @@
+"""Read a clip's film: where the swimmer is, how often, and which events."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+from numpy.typing import NDArray
+
+from norvik.core.errors import NotFoundError, ReadingError
+from norvik.core.reading.cycle import CycleTime
+from norvik.core.reading.stroke import ReadEvent
+from norvik.reading.detect import Detector, shown_by
+from norvik.reading.followed import Followed, follow_film
+from norvik.reading.network import LitePose
+from norvik.reading.parts import SwumPart, swum_parts
+from norvik.reading.pictures import clip_pictures, trunk_in_clip
+from norvik.reading.read import read_followed
+from norvik.work.place import Place
+from norvik.work.report import JobGivesWay, Report
+
+#: Every so many frames it is looked whether a review copy waits.
+_LOOK_AROUND = 16
+
+
+@dataclass(frozen=True, slots=True)
+class ReadFilm:
+    """film: name of the review copy, with so many frames. first, last: frames of the clip. real_s:
+    real seconds of the recording's frames. factor: source pixels to one of the copy. tap: head and
+    hips of the swimmer whom the coach showed (x and y of each, pixels of the copy), on frame begin.
+    """
+
+    film: str
+    rate: Fraction
+    frames: int
+    first: int
+    last: int
+    real_s: NDArray[np.float64]
+    stroke: str
+    view: str
+    factor: float
+    tap: tuple[float, float, float, float] | None
+    begin: int
+
+
+@dataclass(frozen=True, slots=True)
+class FilmRead:
+    """seen: share of the frames read in which the swimmer was found. poses: rows of frame, then
+    x, y in source pixels and visibility of every joint. The rest as in reading.read.Read.
+    """
+
+    seen: float
+    cycle: CycleTime | None
+    events: tuple[ReadEvent, ...]
+    reasons: Mapping[str, str]
+    looks_like: tuple[str, float] | None
+    parts: tuple[SwumPart, ...]
+    poses: NDArray[np.float32] | None
+
+
+def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
+    """Gives way to review copies that wait."""
+    copy = place.footage.at_hand(order.film)
+    if not copy.is_file():
+        raise NotFoundError("The review copy of this clip is missing. Prepare the clip again.")
+    try:
+        network, finder = LitePose(), Detector()
+    except ReadingError as error:
+        return nothing_read({"rate": error.sentence, "events": error.sentence})
+    first, last = order.first, order.last
+    tapped = shown_by(*order.tap) if order.tap else None
+    report("looking for the swimmer", 0, None)
+    usual = None if tapped else trunk_in_clip(copy, finder, first, last, order.frames)
+
+    def told(frame: int) -> None:
+        report("reading", frame - first, max(1, last - first))
+        if frame % _LOOK_AROUND == 0 and report.copy_waits():
+            raise JobGivesWay
+
+    followed = follow_film(
+        clip_pictures(copy, order.rate, order.begin, last, order.real_s), network, finder, usual,
+        tapped, told,
+    )  # fmt: skip
+    found = read_followed(followed, order.stroke, order.view)
+    return FilmRead(
+        found.followed.seen, found.cycle, tuple(found.events), dict(found.reasons),
+        found.looks_like, tuple(swum_parts(followed, order.view)), _packed(followed, order.factor),
+    )  # fmt: skip
+
+
+def nothing_read(reasons: Mapping[str, str]) -> FilmRead:
+    return FilmRead(0.0, None, (), reasons, None, (), None)
+
+
+def _packed(followed: Followed, factor: float) -> NDArray[np.float32] | None:
+    if not followed.poses:
+        return None
+    rows = [
+        np.concatenate([
+            [pose.frame],
+            np.concatenate([pose.points * factor, pose.visible[:, None]], axis=1).ravel(),
+        ])
+        for pose in followed.poses
+    ]  # fmt: skip
+    return np.asarray(rows, np.float32)
