@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import pytest
@@ -12,7 +12,7 @@ import pytest
 from norvik.away.house import serve_away
 from norvik.away.worker import AwayWorker
 from norvik.intake.receive import receive
-from norvik.jobs.queue import JobQueue
+from norvik.jobs.queue import JobQueue, close_huey
 from norvik.jobs.runner import run_job
 from norvik.jobs.worker import Rounds
 from norvik.settings import Settings
@@ -32,6 +32,7 @@ class House:
     queue: JobQueue
     rounds: Rounds
     connection: sqlite3.Connection
+    workers: list[AwayWorker] = field(default_factory=list)
 
     def bring_in(self, path: Path) -> tuple[int, int]:
         """Clip and job of a film that came in."""
@@ -41,7 +42,9 @@ class House:
 
     def worker(self) -> AwayWorker:
         self.away.work.mkdir(parents=True, exist_ok=True)
-        return AwayWorker(self.away)
+        made = AwayWorker(self.away)
+        self.workers.append(made)
+        return made
 
 
 @pytest.fixture(scope="module")
@@ -75,9 +78,14 @@ def house(settings: Settings, footage_at: str, queue_at: str, tmp_path: Path) ->
         queue, rounds = JobQueue(ours, run_job), Rounds()
         desk = serve_away(ours, queue, rounds)
         away = Settings(tmp_path / "away", footage_at, queue_at)
-        yield House(ours, away, queue, rounds, connection)
+        made = House(ours, away, queue, rounds, connection)
+        yield made
         for consumer in desk:
             consumer.stop(graceful=True)
+            close_huey(consumer.huey)
+        queue.close()
+        for worker in made.workers:
+            worker.close()
 
 
 Wait = Callable[[Callable[[], bool], str], None]

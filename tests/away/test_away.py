@@ -17,7 +17,6 @@ import redis
 from huey.registry import Message
 
 from norvik.away import wire
-from norvik.away.board import Board
 from norvik.away.desk import AwayDesk
 from norvik.away.worker import NoAnswerError
 from norvik.core.errors import FootageError
@@ -246,7 +245,7 @@ def test_a_job_that_was_given_to_another_meanwhile_is_kept_once(
 def test_a_worker_that_beats_is_never_taken_for_dead(house: House, small_clip: Path) -> None:
     _, job_id = house.bring_in(small_clip)
     jobs.claim(house.connection, job_id, time.time() - 3600, "token")
-    board = Board(house.settings.queue_at)
+    board = house.worker().board
     board.beat(job_id, "token", wire.Pulse("reading", 0.25))
     time.sleep(0.6)
     house.rounds.go()
@@ -301,7 +300,11 @@ def test_a_worker_that_does_not_see_the_films_of_the_house_takes_no_job(
 ) -> None:
     """A folder that is not mounted looks like an empty one."""
     clip_id, job_id = house.bring_in(small_clip)
-    elsewhere = replace(house, away=replace(house.away, footage=str(tmp_path / "not-mounted")))
+    elsewhere = replace(
+        house,
+        workers=house.workers,
+        away=replace(house.away, footage=str(tmp_path / "not-mounted")),
+    )
     worker = elsewhere.worker()
     with pytest.raises(FootageError, match="do not lie in"):
         worker.check_store()
@@ -309,7 +312,8 @@ def test_a_worker_that_does_not_see_the_films_of_the_house_takes_no_job(
         worker.run(job_id)
     assert state(house, job_id) == "queued"
     assert clips.by_id(house.connection, clip_id).state == "waiting"
-    redis.Redis.from_url(house.settings.queue_at).flushall()
+    with redis.Redis.from_url(house.settings.queue_at) as client:
+        client.flushall()
     with pytest.raises(FootageError, match="has not said yet"):
         house.worker().check_store()
 

@@ -6,6 +6,7 @@ import random
 import sqlite3
 import time
 from collections.abc import Callable
+from contextlib import closing
 from dataclasses import replace
 from multiprocessing.process import BaseProcess
 from pathlib import Path
@@ -34,9 +35,8 @@ def test_forty_recordings_are_prepared_once_each_while_workers_are_killed(
 ) -> None:
     """Also while the house itself is killed once, and told nothing of it."""
     house, environment = _two_machines(settings, queue_at, tmp_path)
-    with connected(house.database) as connection:
+    with connected(house.database) as connection, closing(JobQueue(house, run_job)) as queue:
         made = _bring_in(house, connection, tmp_path, RECORDINGS)
-        queue = JobQueue(house, run_job)
         for _, job_id in made:
             queue.put(job_id)
         at_home = _start_house(house)
@@ -82,9 +82,8 @@ def test_workers_go_on_when_redis_was_killed_and_has_come_back(
     settings: Settings, redis_server: RedisServer, queue_at: str, tmp_path: Path
 ) -> None:
     house, environment = _two_machines(settings, queue_at, tmp_path)
-    with connected(house.database) as connection:
+    with connected(house.database) as connection, closing(JobQueue(house, run_job)) as queue:
         made = _bring_in(house, connection, tmp_path, 6)
-        queue = JobQueue(house, run_job)
         running = [_start_house(house), _start_away(environment, 0)]
         try:
             for _, job_id in made[:3]:
@@ -106,13 +105,13 @@ def test_a_worker_that_is_told_to_stop_hands_back_and_ends(
     settings: Settings, queue_at: str, tmp_path: Path
 ) -> None:
     house, environment = _two_machines(settings, queue_at, tmp_path)
-    with connected(house.database) as connection:
+    with connected(house.database) as connection, closing(JobQueue(house, run_job)) as queue:
         film = numbered_clip(tmp_path / "long.mp4", [n / 60 for n in range(1500)], busy=True)
         swimmers.add(connection, Swimmer("Tilde Vassholm"))
         clip_id, job_id = _take(house, connection, film)
         running = [_start_house(house), _start_away(environment, 0)]
         try:
-            JobQueue(house, run_job).put(job_id)
+            queue.put(job_id)
             _wait(lambda: clips.by_id(connection, clip_id).state == "opening", "it did not open")
             _wait(lambda: jobs.by_id(connection, job_id + 1).doing != "", "the rest did not begin")
             end(running[1])

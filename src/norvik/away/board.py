@@ -28,6 +28,9 @@ class Board:
     def __init__(self, at: str) -> None:
         self._redis = redis.Redis.from_url(at, socket_timeout=30, socket_connect_timeout=5)
 
+    def close(self) -> None:
+        self._redis.close()
+
     def answers(self) -> bool:
         return bool(self._redis.ping())
 

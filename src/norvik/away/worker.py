@@ -7,6 +7,7 @@ import os
 import signal
 import socket
 import threading
+import time
 from collections.abc import Callable
 from types import FrameType
 
@@ -21,7 +22,7 @@ from norvik.core.errors import FootageError, NorvikError
 from norvik.files.bucket import BucketFootage
 from norvik.files.opened import footage_of
 from norvik.jobs.consumer import consumers_of
-from norvik.jobs.queue import LONG, QUICK, open_huey, task_of
+from norvik.jobs.queue import LONG, QUICK, close_huey, open_huey, task_of
 from norvik.jobs.runner import work_on
 from norvik.settings import Settings
 from norvik.work.kinds import WORK
@@ -31,6 +32,8 @@ log = logging.getLogger(__name__)
 #: Seconds that the house is waited for before a job is left to others.
 _ANSWER_S = 20.0
 _LOOK_S = 0.25
+#: Seconds that the house is waited for at the start.
+_HOUSE_S = 120.0
 _SHOW_S = 3.0
 _TRIM_S = 600.0
 
@@ -48,6 +51,11 @@ class AwayWorker:
         for huey in self.hueys:
             self._again[huey.name] = task_of(huey, self._running(huey.name))
         self._in_hand: set[AwayDesk] = set()
+
+    def close(self) -> None:
+        for huey in (*self.hueys, self._messages):
+            close_huey(huey)
+        self.board.close()
 
     def check_store(self) -> None:
         """Raises FootageError where this machine does not see the films of the house."""
@@ -107,6 +115,15 @@ class AwayWorker:
             self._in_hand.discard(desk)
 
 
+def _wait_for_house(worker: AwayWorker, stop: threading.Event) -> None:
+    """Machines come up in any order."""
+    until = time.monotonic() + _HOUSE_S
+    if not worker.board.store():
+        log.warning("waiting for the worker beside the database")
+    while not worker.board.store() and time.monotonic() < until and not stop.wait(_LOOK_S):
+        pass
+
+
 class NoAnswerError(Exception):
     """Raised where a job cannot be had just now."""
 
@@ -126,6 +143,9 @@ def run_away_worker(settings: Settings, with_parent: bool = False) -> None:
         signal.signal(number, told)
     settings.work.mkdir(parents=True, exist_ok=True)
     worker = AwayWorker(settings)
+    _wait_for_house(worker, stop)
+    if stop.is_set():
+        return
     worker.check_store()
     consumers = consumers_of(worker.hueys)
     for consumer in consumers:

@@ -17,6 +17,7 @@ from huey import RedisHuey, SqliteHuey
 from huey.api import Huey
 from huey.registry import Message
 from huey.serializer import Serializer
+from huey.storage import RedisStorage
 from redis.exceptions import RedisError
 
 from norvik.jobs.kinds import queue_of
@@ -48,6 +49,12 @@ def open_huey(settings: Settings, name: str, immediate: bool = False) -> Huey:
     if settings.queue_at:
         return RedisHuey(f"norvik-{name}", url=settings.queue_at, **common)
     return SqliteHuey(f"norvik-{name}", filename=str(settings.queue), fsync=True, **common)
+
+
+def close_huey(huey: Huey) -> None:
+    """End its connections; a queue in a file ends them by itself."""
+    if isinstance(huey.storage, RedisStorage):
+        huey.storage.pool.disconnect()
 
 
 def task_of(huey: Huey, run: Callable[[int], None]) -> Callable[[int], object]:
@@ -91,6 +98,10 @@ class JobQueue:
     def waiting(self) -> int:
         """Messages that no worker has taken yet."""
         return sum(huey.pending_count() for huey in self._hueys.values())
+
+    def close(self) -> None:
+        for huey in self._hueys.values():
+            close_huey(huey)
 
     def put(self, job_id: int) -> None:
         """Send the number of a job that stands in its table. Where the queue does not answer, the
