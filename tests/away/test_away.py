@@ -22,6 +22,7 @@ from norvik.away.worker import NoAnswerError
 from norvik.core.errors import FootageError
 from norvik.files.opened import footage_of
 from norvik.footage import review_copy
+from norvik.house.doctor import examine
 from norvik.jobs import report as report_module
 from norvik.jobs.queue import PlainSerializer
 from norvik.jobs.recovery import recover
@@ -300,12 +301,8 @@ def test_a_worker_that_does_not_see_the_films_of_the_house_takes_no_job(
 ) -> None:
     """A folder that is not mounted looks like an empty one."""
     clip_id, job_id = house.bring_in(small_clip)
-    elsewhere = replace(
-        house,
-        workers=house.workers,
-        away=replace(house.away, footage=str(tmp_path / "not-mounted")),
-    )
-    worker = elsewhere.worker()
+    house.away = replace(house.away, footage=str(tmp_path / "not-mounted"))
+    worker = house.worker()
     with pytest.raises(FootageError, match="do not lie in"):
         worker.check_store()
     with pytest.raises(NoAnswerError):
@@ -315,7 +312,7 @@ def test_a_worker_that_does_not_see_the_films_of_the_house_takes_no_job(
     with redis.Redis.from_url(house.settings.queue_at) as client:
         client.flushall()
     with pytest.raises(FootageError, match="has not said yet"):
-        house.worker().check_store()
+        worker.check_store()
 
 
 def test_a_clip_that_is_deleted_while_it_is_read_is_no_matter(
@@ -372,3 +369,18 @@ def test_nothing_that_travels_is_a_program() -> None:
     array = wire.pack(np.arange(3, dtype=object))
     with pytest.raises((ValueError, msgspec.MsgspecError)):
         wire.unpack(array, np.ndarray)
+
+
+def test_the_doctor_looks_at_store_and_queue(house: House) -> None:
+    says = {c.name: (c.state, c.says) for c in examine(house.settings)}
+    assert says["Footage"][0] == "well"
+    assert says["Queue"] == ("look", "The queue on 127.0.0.1 answers; no worker away shows itself.")
+    worker = house.worker()
+    worker.board.here(worker.name)
+    says = {c.name: (c.state, c.says) for c in examine(house.settings)}
+    assert says["Queue"][0] == "well"
+    assert worker.name in says["Queue"][1]
+    assert list(footage_of(house.settings).listed("pictures/doctor-")) == []
+    gone = replace(house.settings, queue_at="redis://127.0.0.1:9", footage="/proc/nowhere")
+    says = {c.name: (c.state, c.says) for c in examine(gone)}
+    assert (says["Queue"][0], says["Footage"][0]) == ("broken", "broken")

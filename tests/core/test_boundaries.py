@@ -56,7 +56,7 @@ ALLOWED = {
     },
     "storage": {"core", "files", "store", "settings", "storage"},
     "backup": {"core", "files", "store", "settings", "storage", "backup"},
-    "house": {"core", "files", "formats", "store", "settings", "workflow", "house"},
+    "house": {"away", "core", "files", "formats", "store", "settings", "workflow", "house"},
     "web": OUTER - {"demo", "commands", "cli"},
     "demo": OUTER - {"commands", "cli", "web"} | {"core"},
     "commands": OUTER - {"cli"} | {"core"},

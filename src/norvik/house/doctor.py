@@ -3,18 +3,28 @@
 from __future__ import annotations
 
 import platform
+import secrets
 import shutil
 import sqlite3
 import stat
+import tempfile
 import time
 from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 from typing import Literal
+from urllib.parse import urlsplit
+
+from redis.exceptions import RedisError
 
 from norvik import __version__
+from norvik.away.board import Board
+from norvik.core.errors import FootageError
+from norvik.files.footage import PICTURES
+from norvik.files.opened import footage_of
 from norvik.settings import Settings
 from norvik.store import backups, club, counts, trail, users
 from norvik.store.connection import connected, damage, schema_missing
@@ -187,6 +197,43 @@ def _backup(settings: Settings) -> _Found:
         yield "look", f"The last backup failed: {last.failure}"
 
 
+def _footage(settings: Settings) -> _Found:
+    if not settings.footage:
+        return
+    footage, name = footage_of(settings), f"{PICTURES}/doctor-{secrets.token_hex(8)}.txt"
+    try:
+        with tempfile.TemporaryDirectory() as folder:
+            probe = Path(folder) / "probe"
+            probe.write_bytes(b"1")
+            footage.put(probe, name)
+        there = footage.has(name)
+        footage.remove(name)
+    except FootageError as error:
+        yield "broken", f"{settings.footage}: {error.sentence}"
+        return
+    if there:
+        yield "well", f"Films lie in {settings.footage}, which can be read and written"
+    else:
+        yield "broken", f"What is written into {settings.footage} is not there afterwards."
+
+
+def _workers_away(settings: Settings) -> _Found:
+    if not settings.queue_at:
+        return
+    where = urlsplit(settings.queue_at).hostname
+    try:
+        with closing(Board(settings.queue_at)) as board:
+            board.answers()
+            there = board.workers()
+    except RedisError as error:
+        yield "broken", f"The queue on {where} does not answer: {error}"
+        return
+    if there:
+        yield "well", f"The queue on {where} answers; workers away: {', '.join(there)}"
+    else:
+        yield "look", f"The queue on {where} answers; no worker away shows itself."
+
+
 def _queue(settings: Settings) -> _Found:
     if not settings.database.is_file():
         return
@@ -212,5 +259,5 @@ def worker_seen(settings: Settings) -> float | None:
 _CHECKS: tuple[tuple[str, Callable[[Settings], _Found]], ...] = (
     ("Versions", _versions), ("Disk", _disk), ("Permissions", _permissions),
     ("Database", _database), ("Codec", _codec), ("Fonts", _fonts), ("Clock", _clock),
-    ("Backup", _backup), ("Jobs", _queue),
+    ("Backup", _backup), ("Footage", _footage), ("Queue", _workers_away), ("Jobs", _queue),
 )  # fmt: skip
