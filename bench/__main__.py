@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 
 from bench import (
+    away,
     browser,
     core,
     drawing,
@@ -41,6 +42,7 @@ def main() -> None:
         library.run(room)
         judging.run(room)
         talk.run(room)
+        away.run(room)
         start.run(room)
 
 

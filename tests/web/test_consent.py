@@ -44,7 +44,7 @@ def test_a_minor_is_filmed_only_with_a_guardians_word(
 ) -> None:
     refused = upload(client, small_clip, swimmer_id="1")
     assert refused.status_code == 422
-    assert "There is no consent to being filmed for Wren Alder, not yet" in refused.text
+    assert "Nobody has allowed filming Wren Alder yet." in refused.text
     # A name in the file's name is not enough either.
     named = tmp_path / "wren-alder-side.mp4"
     shutil.copy(small_clip, named)

@@ -28,6 +28,8 @@ from norvik.web import create_app
 from norvik.web.shared.memory import calm_garbage_collector, give_back_large_blocks
 
 _THREADS = 8
+#: How far workers step back behind the web (own choice; 19 is the most).
+_NICE = 10
 #: The largest request: a piece of an upload with what belongs to it. Clips come in by the piece.
 _MOST_BYTES = 34 << 20
 #: Browsers keep several connections open each; an idle one gives its place back soon.
@@ -80,6 +82,8 @@ def worker(away: bool, no_films: bool, with_parent: bool) -> None:
         )
     set_up_logging()
     give_back_large_blocks()
+    # Whoever marks on this machine goes before films.
+    os.nice(_NICE)
     try:
         if away:
             run_away_worker(settings, with_parent)

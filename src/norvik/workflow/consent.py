@@ -21,6 +21,14 @@ WORDS: Mapping[str, str] = {
     "sending": "sending reviews by link",
     "example": "use as an example for others",
 }
+#: The same of somebody, as it is read after "nobody has allowed".
+_DEEDS: Mapping[str, str] = {
+    "filming": "filming {name}",
+    "keeping": "keeping films of {name}",
+    "squad": "showing {name} beside other swimmers",
+    "sending": "sending reviews of {name} by link",
+    "example": "showing {name} as an example to others",
+}
 #: Own choice: Today says so long before that a consent runs out.
 SOON = timedelta(days=30)
 MOST_LETTERS = 300
@@ -40,11 +48,11 @@ def require_consent(swimmer: Swimmer, kind: str) -> None:
     """Raises ConsentError where something is not allowed for a swimmer, or no more."""
     if swimmer.allows(kind):
         return
-    why = "not any more" if kind in swimmer.consents else "not yet"
-    raise ConsentError(
-        f"There is no consent to {WORDS[kind]} for {swimmer.name}, {why}. Note it on the "
-        "swimmer's page under Consent."
-    )
+    if kind in swimmer.consents:
+        said = f"The consent to {WORDS[kind]} for {swimmer.name} has ended."
+    else:
+        said = f"Nobody has allowed {_DEEDS[kind].format(name=swimmer.name)} yet."
+    raise ConsentError(f"{said} Note it on the swimmer's page under Consent.")
 
 
 def allowed(connection: sqlite3.Connection, swimmer: Swimmer) -> list[Allowed]:
