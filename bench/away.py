@@ -8,6 +8,9 @@ from contextlib import closing
 from pathlib import Path
 
 import redis
+from tests.browser.serving import end
+from tests.clips import numbered_clip
+from tests.engines import RedisServer, worker
 
 from bench.figures import line
 from norvik.intake.receive import receive
@@ -18,9 +21,6 @@ from norvik.store import club, recordings, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
-from tests.browser.serving import end
-from tests.clips import numbered_clip
-from tests.engines import RedisServer, worker
 
 #: Films of ten seconds at 60 frames/s, 1280x720, hard to encode.
 FILMS, FRAMES = 8, 600
@@ -28,7 +28,9 @@ FILMS, FRAMES = 8, 600
 
 def run(room: Path) -> None:
     films = [
-        numbered_clip(room / f"away-{n}.mp4", [k / 60 for k in range(FRAMES + n)], (1280, 720), busy=True)
+        numbered_clip(
+            room / f"away-{n}.mp4", [k / 60 for k in range(FRAMES + n)], (1280, 720), busy=True
+        )
         for n in range(FILMS)
     ]  # fmt: skip
     server = RedisServer(room)

@@ -29,6 +29,7 @@ from norvik.store import clips, counts, jobs, recordings, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, damage, migrate
 from norvik.store.swimmers import Swimmer
+from norvik.work_names import OPEN
 
 
 def _bring_in(settings: Settings, film: bytes, count: int) -> None:
@@ -88,7 +89,7 @@ def attack(
     _again(settings)
     _finish(settings, wrong)
     sweep(settings, keep_s=0)
-    left = [p.name for p in settings.copies.iterdir() if p.suffix == ".part"]
+    left = [p.name for p in (*settings.files.glob("*/*.part"), *settings.work.iterdir())]
     told(f"{kills} kills: {before}, in the end {_states(settings)}; {len(left)} parts left")
     wrong += [f"{name} is left over" for name in left]
     shutil.rmtree(folder)
@@ -117,7 +118,7 @@ def _again(settings: Settings) -> None:
         for recording in recordings.everyone(connection):
             if recording.state == "failed":
                 recordings.set_waiting(connection, recording.id)
-                jobs.add(connection, "open-recording", {"recording_id": recording.id}, recording.id)
+                jobs.add(connection, OPEN, {"recording_id": recording.id}, recording.id)
 
 
 def _finish(settings: Settings, wrong: list[str]) -> None:

@@ -13,6 +13,7 @@ from fractions import Fraction
 from pathlib import Path
 
 from flask import Flask
+from werkzeug.routing import Rule
 
 from norvik.core.followup.length_log import Length
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
@@ -113,12 +114,20 @@ class Walked:
 
 
 @contextmanager
-def _as_before(settings: Settings, kept: sqlite3.Connection, files: Path) -> Iterator[None]:
+def as_before(settings: Settings, kept: sqlite3.Connection, files: Path) -> Iterator[None]:
     """Whatever is done inside, the next one finds everything as it was."""
     yield
     with closing(sqlite3.connect(settings.database)) as connection:
         kept.backup(connection)
     shutil.copytree(files, settings.data, dirs_exist_ok=True)
+
+
+def address_words(rule: Rule) -> dict[str, object]:
+    """What stands in the address of a route: things of which there is one."""
+    named: dict[str, object] = {n: _WORDS.get(n, 1) for n in rule.arguments}
+    if "what" in named:
+        named["what"] = _WHAT.get(rule.endpoint, "still")
+    return named
 
 
 def walk(app: Flask, settings: Settings, who: str, aside: Path) -> list[Walked]:
@@ -133,9 +142,7 @@ def walk(app: Flask, settings: Settings, who: str, aside: Path) -> list[Walked]:
     address = app.url_map.bind("localhost").build
     for rule in sorted(app.url_map.iter_rules(), key=lambda r: (r.endpoint, r.rule)):
         for method in sorted((rule.methods or set()) & {"GET", "POST", "PATCH", "DELETE"}):
-            named = {n: _WORDS.get(n, 1) for n in rule.arguments}
-            if "what" in named:
-                named["what"] = _WHAT.get(rule.endpoint, "still")
+            named = address_words(rule)
             at = address(rule.endpoint, named, method)
             client = app.test_client()
             if who != "nobody":
@@ -145,7 +152,7 @@ def walk(app: Flask, settings: Settings, who: str, aside: Path) -> list[Walked]:
                 status, where = answer.status_code, answer.headers.get("Location", "")
                 answer.close()
             else:
-                with _as_before(settings, kept, aside):
+                with as_before(settings, kept, aside):
                     answer = client.open(at, method=method, headers={"Accept": "text/html"})
                     status, where = answer.status_code, answer.headers.get("Location", "")
                     answer.close()

@@ -115,11 +115,13 @@ def place(path: Path, target: Path) -> None:
     part = target.with_name(f"{target.name}.{secrets.token_hex(4)}.part")
     try:
         try:
+            # On the disk before it has a name there: nothing is left to wait for in between.
+            _sync(path)
             os.link(path, part)
         except OSError:
             # Another disk, or one without hard links.
             shutil.copyfile(path, part)
-        _sync(part)
+            _sync(part)
         part.replace(target)
         _sync(target.parent)
     except OSError as error:

@@ -83,12 +83,16 @@ def _locked(path: Path) -> Iterator[None]:
         yield
 
 
-def connect(database: Path) -> sqlite3.Connection:
+def connect(database: Path, any_thread: bool = False) -> sqlite3.Connection:
     """A connection in autocommit mode: every transaction is opened by `transaction` below.
+
+    any_thread: it may go from one thread to another, which then have it one after the other.
 
     Python's own implicit transactions do not cover schema changes and begin at surprising times.
     """
-    connection = sqlite3.connect(database, isolation_level=None, timeout=10)
+    connection = sqlite3.connect(
+        database, isolation_level=None, timeout=10, check_same_thread=not any_thread
+    )
     connection.row_factory = sqlite3.Row
     # Off by default in SQLite, for each connection.
     connection.execute("PRAGMA foreign_keys = ON")

@@ -52,7 +52,7 @@ from norvik.web.review import causes, gathered, judge, remarks, review, short, s
 from norvik.web.send import links as send_links
 from norvik.web.send import mail as send_mail
 from norvik.web.shared import errors, security, undo
-from norvik.web.shared.database import close_connection, held
+from norvik.web.shared.database import Connections, close_connection, held
 from norvik.web.shared.filters import register_filters
 from norvik.web.squad import club, today
 from norvik.web.swimmer import (
@@ -121,6 +121,7 @@ def create_app(
         # Held open: with no connection left SQLite removes its log, and on a full disk it could
         # not be made anew.
         NORVIK_HELD=held(settings.database),
+        NORVIK_CONNECTIONS=Connections(settings.database),
     )
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 from pathlib import Path
+from threading import Lock
 from typing import cast
 
 from flask import current_app, g
@@ -27,11 +28,47 @@ def queue() -> JobQueue:
     return cast(JobQueue, current_app.config["NORVIK_QUEUE"])
 
 
+class Connections:
+    """Connections that requests use one after the other: opening one costs as much as a small page.
+
+    Two requests never have the same one at a time.
+    """
+
+    def __init__(self, path: Path, most: int = 16) -> None:
+        self._path, self._most = path, most
+        self._free: list[sqlite3.Connection] = []
+        self._lock = Lock()
+
+    def take(self) -> sqlite3.Connection:
+        with self._lock:
+            if self._free:
+                return self._free.pop()
+        return connect(self._path, any_thread=True)
+
+    def give_back(self, connection: sqlite3.Connection) -> None:
+        """What a request that broke off has left undone is undone."""
+        try:
+            if connection.in_transaction:
+                connection.rollback()
+        except sqlite3.Error:
+            connection.close()
+            return
+        with self._lock:
+            if len(self._free) < self._most:
+                self._free.append(connection)
+                return
+        connection.close()
+
+
 def database() -> sqlite3.Connection:
-    """One connection for each request, opened when first asked for."""
+    """One connection for each request, taken when first asked for."""
     if "database" not in g:
-        g.database = connect(settings().database)
+        g.database = _connections().take()
     return cast(sqlite3.Connection, g.database)
+
+
+def _connections() -> Connections:
+    return cast(Connections, current_app.config["NORVIK_CONNECTIONS"])
 
 
 def held(path: Path) -> sqlite3.Connection:
@@ -44,4 +81,4 @@ def held(path: Path) -> sqlite3.Connection:
 def close_connection(error: BaseException | None = None) -> None:
     connection = g.pop("database", None)
     if connection is not None:
-        connection.close()
+        _connections().give_back(connection)
