@@ -14,8 +14,8 @@ from typing import Any
 import hypothesis
 import pytest
 from flask.testing import FlaskClient
-from jinja2 import FileSystemBytecodeCache
 
+import tests.warm  # noqa: F401
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.settings import Settings
@@ -60,12 +60,6 @@ def settings(tmp_path: Path, empty_database: Path) -> Settings:
     return made
 
 
-@pytest.fixture(scope="session")
-def compiled_templates(tmp_path_factory: pytest.TempPathFactory) -> FileSystemBytecodeCache:
-    """Each test has an application of its own; its templates are compiled once for all."""
-    return FileSystemBytecodeCache(str(tmp_path_factory.mktemp("templates")))
-
-
 class PageClient(FlaskClient):
     """A client whose `text` of a page has one space where markup has a line break.
 
@@ -86,13 +80,12 @@ class PageClient(FlaskClient):
 
 
 @pytest.fixture
-def client(settings: Settings, compiled_templates: FileSystemBytecodeCache) -> FlaskClient:
+def client(settings: Settings) -> FlaskClient:
     """A signed-in coach; jobs are done inside the request that asks for them."""
     with connected(settings.database) as connection:
         signed_in(connection, users.add(connection, *COACH), TOKEN)
     app = create_app(settings, immediate_jobs=True)
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False, PROPAGATE_EXCEPTIONS=False)
-    app.jinja_env.bytecode_cache = compiled_templates
     app.test_client_class = PageClient
     # As after signing in, whose password check is slow on purpose. Not held open by a `with`: then
     # clients beside it would share what belongs to one request.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import multiprocessing
 import os
 import shutil
 import socket
@@ -15,6 +14,8 @@ from pathlib import Path
 
 import pytest
 import redis
+
+from tests.browser.serving import STARTER
 
 ACCESS = {"AWS_ACCESS_KEY_ID": "norvik", "AWS_SECRET_ACCESS_KEY": "of-the-demo",
           "AWS_DEFAULT_REGION": "us-east-1"}  # fmt: skip
@@ -82,14 +83,9 @@ def storage() -> Iterator[str]:
         server.stop()
 
 
-#: Processes of the product start from one that has its modules loaded already, not from nothing.
-_STARTER = multiprocessing.get_context("forkserver")
-_STARTER.set_forkserver_preload(["norvik.cli", "norvik.commands.serving"])
-
-
 def worker(environment: dict[str, str], *options: str, log: Path | None = None) -> BaseProcess:
     """`norvik worker` as a process of its own, which knows nothing but its environment."""
-    process = _STARTER.Process(target=_worker, args=(environment, options, str(log or os.devnull)))
+    process = STARTER.Process(target=_worker, args=(environment, options, str(log or os.devnull)))
     process.start()
     return process
 

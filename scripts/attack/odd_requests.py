@@ -139,7 +139,7 @@ def make_app(folder: Path) -> tuple[Flask, Settings]:
     squad = [Swimmer(name="Wren Alder"), Swimmer(name="Other Side")]
     BroughtIn(folder / "brought-in", empty)(settings, squad, (clip, {}))
     fill(settings)
-    app = create_app(settings, immediate_jobs=True)
+    app = create_app(settings)
     app.config.update(TESTING=True, WTF_CSRF_ENABLED=False, PROPAGATE_EXCEPTIONS=False)
     return app, settings
 

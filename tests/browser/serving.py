@@ -31,8 +31,8 @@ _FLAGS = [
 
 
 #: Processes of the product start from one that has its modules loaded already, not from nothing.
-_STARTER = multiprocessing.get_context("forkserver")
-_STARTER.set_forkserver_preload(["norvik.cli", "norvik.commands.serving"])
+STARTER = multiprocessing.get_context("forkserver")
+STARTER.set_forkserver_preload(["norvik.cli", "tests.warmed"])
 
 
 class Server:
@@ -47,9 +47,9 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        said, saying = _STARTER.Pipe(duplex=False)
+        said, saying = STARTER.Pipe(duplex=False)
         command = ["serve", "--port", str(self.port)]
-        self.process = _STARTER.Process(target=_norvik, args=(self._data, command, saying))
+        self.process = STARTER.Process(target=_norvik, args=(self._data, command, saying))
         self.process.start()
         saying.close()
         with said:
@@ -63,7 +63,7 @@ class Server:
 
 def start_worker(settings: Settings) -> BaseProcess:
     command = ["worker", "--with-parent"]
-    worker = _STARTER.Process(target=_norvik, args=(str(settings.data), command))
+    worker = STARTER.Process(target=_norvik, args=(str(settings.data), command))
     worker.start()
     return worker
 

@@ -60,7 +60,7 @@ def test_a_minor_is_filmed_only_with_a_guardians_word(
     assert client.post("/clips/1/facts", data={"swimmer_id": 1, "pool_m": 25}).status_code < 400
     client.post("/library/describe", data={"ids": 1, "swimmer_id": 2})
     again = client.post("/library/describe", data={"ids": 1, "swimmer_id": 1})
-    assert "not any more" in again.text
+    assert "has ended" in again.text
 
 
 def test_an_adult_needs_no_record_until_the_club_asks(
