@@ -64,6 +64,8 @@ def run(seconds: float, frames: int) -> tuple[np.ndarray, Counter[str]]:
     def mark(n: int) -> None:
         client, numbers = Client(f"http://127.0.0.1:{port}"), random.Random(n)
         client.sign_in()
+        # Whoever marks has opened the clip.
+        client.raw("GET", f"/clips/{own[n]}/", b"", {})
         each = frames // COACHES
         free = [(f, s, e) for f in range(n * each, (n + 1) * each)
                 for s in ("left", "right") for e in EVENTS]  # fmt: skip

@@ -104,6 +104,11 @@ class Settings:
         return self.files / "talk-sounds"
 
     @property
+    def compiled_pages(self) -> Path:
+        """Templates as the server runs them; all of it can be made again."""
+        return self.data / "compiled-pages"
+
+    @property
     def mails(self) -> Path:
         """What the simulated mail server was given."""
         return self.data / "mails"
@@ -123,6 +128,7 @@ class Settings:
             self.talk_sounds,
             self.papers,
             self.work,
+            self.compiled_pages,
         ):
             folder.mkdir(parents=True, exist_ok=True)
         # Films of people and password hashes: nobody else on this computer looks in.

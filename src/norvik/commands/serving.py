@@ -32,6 +32,9 @@ _THREADS = 8
 _NICE = 10
 #: The largest request: a piece of an upload with what belongs to it. Clips come in by the piece.
 _MOST_BYTES = 34 << 20
+#: Read at once from a browser, and kept in memory of one request: with waitress's own 8 kB and half
+#: a megabyte, clips that come in held up those who mark.
+_READ_BYTES, _IN_MEMORY_BYTES = 256 << 10, 12 << 20
 #: Browsers keep several connections open each; an idle one gives its place back soon.
 _MOST_CONNECTIONS, _IDLE_S = 2000, 25
 #: What a proxy says of the request as it came to it.
@@ -135,6 +138,8 @@ def _serve(
         port=port,
         threads=_THREADS,
         max_request_body_size=_MOST_BYTES,
+        recv_bytes=_READ_BYTES,
+        inbuf_overflow=_IN_MEMORY_BYTES,
         connection_limit=_MOST_CONNECTIONS,
         channel_timeout=_IDLE_S,
         cleanup_interval=5,

@@ -8,6 +8,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask
 from flask_wtf.csrf import CSRFProtect
+from jinja2 import FileSystemBytecodeCache
 
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.runner import run_job
@@ -123,6 +124,9 @@ def create_app(
         NORVIK_HELD=held(settings.database),
         NORVIK_CONNECTIONS=Connections(settings.database),
     )
+    if app.jinja_env.bytecode_cache is None:
+        # Compiled once for each version: else the first who asks after a start waits for it.
+        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(settings.compiled_pages))
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
     areas.init_app(app)
