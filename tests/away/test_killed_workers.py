@@ -175,7 +175,7 @@ def _bring_in(
     return [
         _take(
             house, connection,
-            numbered_clip(tmp_path / f"{n}.mp4", [k / 30 for k in range(40 + n)]),
+            numbered_clip(tmp_path / f"{n}.mp4", [k / 30 for k in range(40 + n)], (320, 180)),
         )
         for n in range(count)
     ]  # fmt: skip
