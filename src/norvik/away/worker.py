@@ -32,6 +32,7 @@ log = logging.getLogger(__name__)
 #: Seconds that the house is waited for before a job is left to others.
 _ANSWER_S = 20.0
 _LOOK_S = 0.25
+_PAUSE_S = 5.0
 #: Seconds that the house is waited for at the start.
 _HOUSE_S = 120.0
 _SHOW_S = 3.0
@@ -82,8 +83,10 @@ class AwayWorker:
             try:
                 self.run(job_id)
             except NoAnswerError:
-                log.warning("job %d: the house does not answer; it goes back", job_id)
+                log.warning("job %d cannot be had; its number goes back", job_id)
                 self._again[queue](job_id)
+                # Others may be better off: they get it first.
+                time.sleep(_PAUSE_S)
 
         return run_job
 
@@ -107,6 +110,7 @@ class AwayWorker:
         except (msgspec.MsgspecError, KeyError, ValueError):
             log.exception("an order cannot be read; are all of one version?")
             desk.hand_back()
+            time.sleep(_PAUSE_S)
             return
         self._in_hand.add(desk)
         try:

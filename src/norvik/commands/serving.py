@@ -107,6 +107,10 @@ def worker(away: bool, no_films: bool, with_parent: bool) -> None:
 def demo(port: int) -> None:
     """Make the demo data if missing and serve it, web and worker together, on this computer."""
     settings = Settings.from_environment()
+    if settings.footage or settings.queue_at:
+        raise click.UsageError(
+            "The demo works on one data folder: unset NORVIK_FOOTAGE and NORVIK_QUEUE."
+        )
     _refuse_taken_port("127.0.0.1", port)
     make_demo_data(settings, lambda doing: click.echo(doing))
     with (
