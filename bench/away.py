@@ -23,7 +23,7 @@ from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
 
 #: Films of five seconds at 60 frames/s, 1280x720, hard to encode.
-FILMS, FRAMES = 6, 300
+FILMS, FRAMES = 4, 300
 
 
 def run(room: Path) -> None:

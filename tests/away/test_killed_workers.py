@@ -113,6 +113,7 @@ def test_a_worker_that_is_told_to_stop_hands_back_and_ends(
         try:
             queue.put(job_id)
             _wait(lambda: clips.by_id(connection, clip_id).state == "opening", "it did not open")
+            _wait(lambda: job_id + 1 in _states(connection), "the rest is not asked for")
             _wait(lambda: jobs.by_id(connection, job_id + 1).doing != "", "the rest did not begin")
             end(running[1])
             assert running[1].exitcode == 0
