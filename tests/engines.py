@@ -29,8 +29,9 @@ def free_port() -> int:
 
 
 class RedisServer:
-    """Debian's redis-server on a port of its own, as docs/operations.md wants it: nothing on its disk,
-    so that killing it loses all that it was told.
+    """Debian's redis-server on a port of its own, as docs/operations.md wants it.
+
+    Nothing is on its disk: killing it loses all that it was told.
     """
 
     def __init__(self, folder: Path) -> None:
