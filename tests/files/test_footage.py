@@ -15,7 +15,7 @@ from norvik.core.errors import DiskFullError, FootageError
 from norvik.files import footage as footage_module
 from norvik.files import names
 from norvik.files.bucket import BucketFootage
-from norvik.files.footage import FolderFootage, Footage, desk
+from norvik.files.footage import FolderFootage, Footage, scratch
 from norvik.files.opened import footage_of
 from norvik.settings import Settings
 from tests.engines import ACCESS, BUCKET, storage
@@ -165,9 +165,9 @@ def test_a_folder_for_work_goes_and_what_a_killed_try_left_goes_first(tmp_path: 
     left = tmp_path / "recording-7-old"
     left.mkdir()
     (left / "half.mp4").write_bytes(b"half")
-    with desk(tmp_path, "recording-7") as own:
+    with scratch(tmp_path, "recording-7") as own:
         assert not left.exists()
-        with desk(tmp_path, "recording-70") as other:
+        with scratch(tmp_path, "recording-70") as other:
             assert own.is_dir()
             assert other.is_dir()
     assert list(tmp_path.iterdir()) == []

@@ -10,7 +10,7 @@ import secrets
 from pathlib import Path
 
 from norvik.files.bucket import BucketFootage
-from norvik.files.footage import PICTURES, Footage, desk
+from norvik.files.footage import PICTURES, Footage, scratch
 
 _NAME = f"{PICTURES}/store.txt"
 
@@ -19,7 +19,7 @@ def mark(footage: Footage, folder: Path) -> str:
     """The word that stands in the footage store, written when there is none."""
     path = footage.at_hand(_NAME)
     if not path.is_file():
-        with desk(folder, "store") as own:
+        with scratch(folder, "store") as own:
             written = own / "store.txt"
             written.write_text(secrets.token_hex(16), encoding="ascii")
             footage.put(written, _NAME)

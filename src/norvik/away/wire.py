@@ -86,7 +86,7 @@ def _told(value: Any) -> Any:
         return value.dtype.str, value.shape, np.ascontiguousarray(value).tobytes()
     if isinstance(value, Fraction):
         return value.numerator, value.denominator
-    raise NotImplementedError(f"{type(value).__name__} does not travel")
+    raise TypeError(f"{type(value).__name__} does not travel")
 
 
 def _heard(kind: Any, value: Any) -> Any:
@@ -97,4 +97,4 @@ def _heard(kind: Any, value: Any) -> Any:
         if form not in ("<f8", "<f4"):
             raise ValueError("only numbers travel in arrays")
         return np.frombuffer(data, form).reshape(shape)
-    raise NotImplementedError
+    raise TypeError(f"{kind} does not travel")

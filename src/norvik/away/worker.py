@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import logging
 import os
-import signal
 import socket
 import threading
 import time
 from collections.abc import Callable
-from types import FrameType
 
 import msgspec
 from redis.exceptions import RedisError
@@ -21,7 +19,7 @@ from norvik.away.messages import open_messages
 from norvik.core.errors import FootageError, NorvikError
 from norvik.files.bucket import BucketFootage
 from norvik.files.opened import footage_of
-from norvik.jobs.consumer import consumers_of
+from norvik.jobs.consumer import consumers_of, told_to_stop
 from norvik.jobs.queue import LONG, QUICK, close_huey, open_huey, task_of
 from norvik.jobs.runner import work_on
 from norvik.settings import Settings
@@ -138,13 +136,7 @@ def run_away_worker(settings: Settings, with_parent: bool = False) -> None:
     Raises FootageError where this machine does not see the films of the house.
     """
     parent = os.getppid()
-    stop = threading.Event()
-
-    def told(_signal: int, _frame: FrameType | None) -> None:
-        stop.set()
-
-    for number in (signal.SIGTERM, signal.SIGINT):
-        signal.signal(number, told)
+    stop = told_to_stop()
     settings.work.mkdir(parents=True, exist_ok=True)
     worker = AwayWorker(settings)
     _wait_for_house(worker, stop)

@@ -25,10 +25,9 @@ from norvik.backup.manifest import (
     generations,
     object_path,
     read_manifest,
-    sync,
 )
 from norvik.core.errors import BackupError
-from norvik.files.footage import COPIES, FILMS, ORIGINALS, PAPERS, PICTURES, Stored
+from norvik.files.footage import COPIES, FILMS, ORIGINALS, PAPERS, PICTURES, Stored, sync
 from norvik.files.opened import footage_of
 from norvik.settings import SECRET_KEY, Settings
 from norvik.storage.hold import held_still

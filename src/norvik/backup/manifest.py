@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import os
 from pathlib import Path
 
 import msgspec
@@ -67,12 +66,3 @@ def checksum(path: Path) -> str:
         while data := file.read(_READ):
             digest.update(data)
     return digest.hexdigest()
-
-
-def sync(path: Path) -> None:
-    """Wait until a file or a folder is on the disk."""
-    descriptor = os.open(path, os.O_RDONLY)
-    try:
-        os.fsync(descriptor)
-    finally:
-        os.close(descriptor)

@@ -15,11 +15,10 @@ from norvik.backup.manifest import (
     generations,
     object_path,
     read_manifest,
-    sync,
 )
 from norvik.backup.verify import chosen
 from norvik.core.errors import BackupError
-from norvik.files.footage import FOLDERS, ORIGINALS, FolderFootage, Footage
+from norvik.files.footage import FOLDERS, ORIGINALS, FolderFootage, Footage, sync
 from norvik.files.opened import footage_of
 from norvik.settings import SECRET_KEY, Settings
 from norvik.storage.erase import erase_again

@@ -116,14 +116,14 @@ def place(path: Path, target: Path) -> None:
     try:
         try:
             # On the disk before it has a name there: nothing is left to wait for in between.
-            _sync(path)
+            sync(path)
             os.link(path, part)
         except OSError:
             # Another disk, or one without hard links.
             shutil.copyfile(path, part)
-            _sync(part)
+            sync(part)
         part.replace(target)
-        _sync(target.parent)
+        sync(target.parent)
     except OSError as error:
         raise _full_or(error) from error
     finally:
@@ -139,7 +139,8 @@ def _full_or(error: OSError) -> Exception:
     )
 
 
-def _sync(path: Path) -> None:
+def sync(path: Path) -> None:
+    """Wait until a file or a folder is on the disk."""
     descriptor = os.open(path, os.O_RDONLY)
     try:
         os.fsync(descriptor)
@@ -148,7 +149,7 @@ def _sync(path: Path) -> None:
 
 
 @contextmanager
-def desk(folder: Path, what: str) -> Iterator[Path]:
+def scratch(folder: Path, what: str) -> Iterator[Path]:
     """A folder of one's own for what is not whole yet; it goes at the end, however that comes.
 
     what: of what work. What an earlier try at the same work has left, because it was killed, goes

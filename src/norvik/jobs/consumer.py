@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import signal
+import threading
 from collections.abc import Iterable
+from types import FrameType
 
 from huey.api import Huey
 from huey.consumer import Consumer
@@ -17,6 +20,18 @@ class QuietConsumer(Consumer):
 
     def _set_signal_handlers(self) -> None:
         pass
+
+
+def told_to_stop() -> threading.Event:
+    """Set when this process is told to stop. Call it in the process's first thread."""
+    stop = threading.Event()
+
+    def told(_signal: int, _frame: FrameType | None) -> None:
+        stop.set()
+
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, told)
+    return stop
 
 
 def consumers_of(hueys: Iterable[Huey]) -> list[QuietConsumer]:

@@ -7,11 +7,8 @@ from __future__ import annotations
 
 import logging
 import os
-import signal
-import threading
 import time
 from collections.abc import Callable
-from types import FrameType
 
 from huey.consumer import Consumer
 from redis.exceptions import RedisError
@@ -19,7 +16,7 @@ from redis.exceptions import RedisError
 from norvik.files.bucket import BucketFootage
 from norvik.files.opened import footage_of
 from norvik.jobs.back_up import back_up_when_due
-from norvik.jobs.consumer import consumers_of
+from norvik.jobs.consumer import consumers_of, told_to_stop
 from norvik.jobs.idle_reading import read_when_idle
 from norvik.jobs.queue import HOUSE, NAMES, JobQueue
 from norvik.jobs.recovery import SILENT_S, enqueue_waiting, hand_back, recover
@@ -77,13 +74,7 @@ def run_worker(
     to workers away. serve_away: answers them, and gives the consumers that do.
     """
     parent = os.getppid()
-    stop = threading.Event()
-
-    def told(_signal: int, _frame: FrameType | None) -> None:
-        stop.set()
-
-    for number in (signal.SIGTERM, signal.SIGINT):
-        signal.signal(number, told)
+    stop = told_to_stop()
     settings.prepare()
     migrate(settings.database)
     queue = JobQueue(settings, run_job)

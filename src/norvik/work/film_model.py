@@ -13,7 +13,7 @@ def film_model(order: ModelWish, place: Place, report: Report) -> None:
     name = names.model_film(order.name)
     if place.footage.has(name):
         return
-    with place.desk(f"model-{order.name}") as folder:
+    with place.scratch(f"model-{order.name}") as folder:
         out = folder / "film.mp4"
         film_wish(order, out, lambda done, of: report("filming the model swimmer", done, of))
         place.footage.put(out, name)

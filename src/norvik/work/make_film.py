@@ -74,7 +74,7 @@ def make_film(order: MakeFilm, place: Place, report: Report) -> FilmMade:
     if order.length_ms <= 0:
         raise TalkError("This talk has no recording yet.")
     name = f"{FILMS}/{order.name}"
-    with Films(order.clips, place.footage) as films, place.desk(f"film-{order.name}") as folder:
+    with Films(order.clips, place.footage) as films, place.scratch(f"film-{order.name}") as folder:
         out = folder / order.name
         pictures = Pictures(order, films.frame)
 

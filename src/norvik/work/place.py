@@ -6,7 +6,7 @@ from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from pathlib import Path
 
-from norvik.files.footage import Footage, desk
+from norvik.files.footage import Footage, scratch
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,6 +14,6 @@ class Place:
     footage: Footage
     folder: Path
 
-    def desk(self, what: str) -> AbstractContextManager[Path]:
-        """See files.footage.desk."""
-        return desk(self.folder, what)
+    def scratch(self, what: str) -> AbstractContextManager[Path]:
+        """See files.footage.scratch."""
+        return scratch(self.folder, what)

@@ -54,7 +54,7 @@ def prepare(order: Prepare, place: Place, report: Report) -> Prepared:
     source = footage.at_hand(order.original)
     strip = StripMaker()
 
-    with place.desk(f"recording-{number}") as folder:
+    with place.scratch(f"recording-{number}") as folder:
         sheet, sound_file = folder / "strip.jpg", folder / "sound.m4a"
 
         def keep(made: ReviewCopy) -> Prepared:

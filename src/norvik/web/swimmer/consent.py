@@ -11,7 +11,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import ConsentError, NotFoundError
-from norvik.files.footage import PAPERS, desk
+from norvik.files.footage import PAPERS, scratch
 from norvik.store import consents
 from norvik.store.connection import transaction
 from norvik.web.shared import asked
@@ -94,7 +94,7 @@ def _keep_scan() -> str:
     if kind is None or len(data) > _MOST_BYTES:
         raise ConsentError("A scan is a PDF, a JPEG or a PNG of up to 10 MB.")
     name = f"{PAPERS}/{secrets.token_hex(12)}{kind[0]}"
-    with desk(settings().work, Path(name).stem) as folder:
+    with scratch(settings().work, Path(name).stem) as folder:
         path = folder / "scan"
         path.write_bytes(data)
         footage().put(path, name)
