@@ -10,15 +10,21 @@ from pathlib import Path
 import numpy as np
 
 from bench.figures import line
+from bench.measured_films import Proposed, moving_takes, proposed_of
 from bench.swum_films import STROKES, SwumFilm, followed, takes
+from norvik.core.frame.measures import MEASURES
+from norvik.core.reading.on_frame import VIEW
 from norvik.demo.seed import SHIPPED
 from norvik.reading.detect import Detector
 from norvik.reading.network import LitePose
 from norvik.reading.read import Read, read_film, read_followed
+from norvik.reading.templates import templates_of
 
 #: Swimmers that neither the templates nor what is said to be off were made from.
 _SEED = 12_000
 _FILMS = {"plain": 2, "filmlike": 1}
+#: The same for measures on the frame, on swimmers with and without faults.
+_MEASURED_SEED, _MEASURED = 53_000, {"plain": 4, "filmlike": 1}
 #: Lane: its name, seconds that are close, recall and precision to reach, plain and film-like.
 _LANES = {
     "arm": ("arm events", 0.08, "0.90 / 0.90, film-like 0.75 / 0.75"),
@@ -66,8 +72,10 @@ def run(room: Path) -> None:
     _speed()
     with ProcessPoolExecutor(2) as pool:
         films = list(pool.map(followed, takes(_SEED, _FILMS, seconds=10)))
+        measured = list(pool.map(followed, moving_takes(_MEASURED_SEED, _MEASURED)))
     _rates(films)
     _events(films)
+    _measures(measured)
 
 
 def _speed() -> None:
@@ -133,3 +141,23 @@ def _events(films: list[SwumFilm]) -> None:
                     said.append(f"{stroke[:6]} not told")
             line(f"{name}, {style}: recall/precision", "  ".join(said), goal)
     line("plus-minus of read events holds", f"{np.mean(held):.2f}", "0.90")
+
+
+def _measures(films: list[SwumFilm]) -> None:
+    gathered: dict[tuple[str, str], list[Proposed]] = defaultdict(list)
+    for film in films:
+        stroke = film.shot.take.swim.stroke
+        templates = templates_of(stroke, VIEW)
+        assert templates is not None  # there are some for every stroke from the side
+        for one in proposed_of(film, templates.measures):
+            gathered[stroke, one.read.measure].append(one)
+    for (stroke, measure), of in gathered.items():
+        off = np.array([p.value - p.true for p in of])
+        held = np.abs(off) <= np.array([1.96 * p.read.u for p in of])
+        unit = MEASURES[measure].unit
+        line(
+            f"proposed measure {measure}, {stroke}, {len(of)} times",
+            f"off by {np.sqrt(np.mean(off**2)):.1f} {unit} (one SD), plus-minus holds "
+            f"{np.mean(held):.2f}",
+            "plus-minus 0.90",
+        )

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.model.dials import with_faults
 from norvik.model.film import Conditions, Shot, Take
 from norvik.model.filmlike.shot import FilmlikeShot
 from norvik.model.pose import Build
@@ -64,13 +65,15 @@ def takes(
                         haze=float(rng.uniform(0, 0.5)), tilt_deg=float(rng.uniform(-4, 4))
                     )
                     swim = _swim(stroke, rng, seed)
+                    faults = {}
                     if faulty and n % 2 == 0:
                         fault = FAULTS[stroke][seed // 2 % len(FAULTS[stroke])]
-                        swim = replace(swim, dials={fault: float(rng.uniform(0.5, 0.9))})
+                        faults = {fault: float(rng.uniform(0.5, 0.9))}
                     take = Take(
                         swim, Build(height_m=float(rng.uniform(1.55, 1.95))),
                         seconds=seconds, fps=FPS, view=view, style=style, conditions=conditions,
                     )  # fmt: skip
+                    take = with_faults(take, faults)
                     found.append((take, n % 2 == 1))
     return found
 

@@ -95,8 +95,8 @@ def offs(seconds: list[float], said: float = 0.08) -> list[Off]:
 def test_trust_counts_bias_spread_and_how_often_it_held() -> None:
     found = trust_of(offs([0.02, 0.04, 0.06, -0.10]))[("side-under", "catch")]
     assert found.count == 4
-    assert found.bias_s == pytest.approx(0.03)
-    assert found.spread_s == pytest.approx(np.sqrt((4 + 16 + 36 + 100) / 4) / 100)
+    assert found.bias == pytest.approx(0.03)
+    assert found.spread == pytest.approx(np.sqrt((4 + 16 + 36 + 100) / 4) / 100)
     assert found.close == 0.75
     assert found.outside == 0.25
     assert not found.off

@@ -213,6 +213,26 @@ def test_uncertainty_is_that_of_monte_carlo(measure: Measure) -> None:
     assert checked == 4
 
 
+@pytest.mark.parametrize("measure", MEASURES.values(), ids=MEASURES)
+def test_a_swimmer_who_swims_the_other_way_measures_the_same(measure: Measure) -> None:
+    """Seen in a mirror every number stays what it was, with a camera that leans the other way."""
+
+    def turned(p: Point) -> Point:
+        return Point(1280 - p.x, p.y)
+
+    mirrored = References(
+        level=(turned(SET.level[1]), turned(SET.level[0])) if SET.level else None,
+        water=(turned(SET.water[1]), turned(SET.water[0])) if SET.water else None,
+        scale=(turned(SET.scale[0]), turned(SET.scale[1])) if SET.scale else None,
+        scale_m=SET.scale_m,
+    )
+    rng = random.Random(measure.id)
+    for _ in range(40):
+        clicks = figure(measure, rng)
+        value = measure.compute(clicks, SET)
+        assert measure.compute([turned(p) for p in clicks], mirrored) == pytest.approx(value)
+
+
 def test_worked_measures() -> None:
     def value(measure_id: str, *clicks: tuple[float, float], horizon: float = 0.0) -> float:
         return take(MEASURES[measure_id], [Point(*c) for c in clicks], tilted(horizon)).value

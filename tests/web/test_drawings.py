@@ -253,6 +253,13 @@ def test_a_preview_keeps_nothing(client: FlaskClient, clip: int, settings: Setti
     line = next(d for d in stored(settings, clip) if d.kind == "line")
     assert ">45°<" in client.post(f"{url}{line.id}/preview", data={"points": "0,0 100,100"}).text
     assert next(d for d in stored(settings, clip) if d.id == arm.id) == arm
+    # A measure that is only proposed is looked at in the same way.
+    new = client.post(f"{url}preview", data={**ARM_LEFT, "frame": 14, "points": ARM})
+    assert ">90°<" in new.text
+    assert 'data-drawing="0"' in new.text
+    outside = client.post(f"{url}preview", data={**ARM_LEFT, "frame": 999, "points": ARM})
+    assert outside.status_code == 422
+    assert len(stored(settings, clip)) == 2
 
 
 @pytest.mark.parametrize(

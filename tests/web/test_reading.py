@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 from pathlib import Path
 
@@ -12,6 +13,8 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.core.errors import ReadingError
+from norvik.core.frame.geometry import Point
+from norvik.jobs import read_clip
 from norvik.jobs.idle_reading import read_when_idle
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.runner import run_job
@@ -20,16 +23,18 @@ from norvik.model.film import Shot, Take, film
 from norvik.model.schedule import schedule
 from norvik.reading.network import JOINTS, LitePose
 from norvik.settings import Settings
-from norvik.store import club, jobs, marks, readings
+from norvik.store import clips, club, drawings, jobs, marks, readings
 from norvik.store.connection import connected
+from norvik.store.drawings import StoredDrawing
 from norvik.store.readings import Reading
 from norvik.store.swimmers import Swimmer
 from norvik.work import read as job_module
+from norvik.work.read import FilmRead, MeasureRead
 from norvik.work.report import JobGivesWay
 from norvik.work_names import PREPARE, READ
 from norvik.workflow.first_answer import first_answer
 from tests.conftest import BroughtIn
-from tests.read_clips import read
+from tests.read_clips import body_lines, read
 
 TAKE = Take(usual_swim("butterfly", 52, 3), seconds=6.5, fps=30)
 
@@ -289,3 +294,40 @@ def test_the_club_switches_reading_off(client: FlaskClient, clip: int, settings:
     with connected(settings.database) as connection:
         assert club.reads_films(connection)
     assert "Read new films" in client.get("/club/").text
+
+
+def test_measures_that_were_off_too_often_are_switched_off(
+    client: FlaskClient, settings: Settings, brought_in: BroughtIn, small_clip: Path
+) -> None:
+    """The club sees how far they were off; the next film is read without them and says why."""
+    facts = {"view": "side-under", "stroke": "freestyle"}
+    brought_in(settings, [Swimmer("Tilde Vassholm")], (small_clip, facts))
+    proposals = body_lines(*range(2, 90, 10))
+    ankle = 60 + 100 * math.tan(math.radians(25))
+    with connected(settings.database) as connection:
+        read(connection, measures=proposals)
+        for one in proposals[:8]:
+            points = (Point(180, 60), Point(80, ankle), Point(80, ankle))
+            drawings.add(connection, 1, None, StoredDrawing(
+                0, "measure", "body-line", "", one.frame, one.frame, one.frame, points
+            ))  # fmt: skip
+        clip = clips.by_id(connection, 1)
+        job = jobs.by_id(connection, jobs.add(connection, READ, {"clip_id": 1}, None))
+        again = FilmRead(
+            1.0, None, (), {}, None, (), None,
+            (MeasureRead(8, "body-line", "", proposals[0].points, 1.4),),
+        )  # fmt: skip
+        read_clip.keep(connection, settings, job, again)
+        found = readings.of_clip(connection, clip.id)
+        assert found is not None
+        assert found.measures == ()
+        assert "switched off" in found.reasons["body line from the horizontal"]
+        # The tally rests on what was proposed: back with it, for what the club sees.
+        read(connection, measures=proposals)
+    page = client.get("/club/").text
+    assert "How far proposed measures were off" in page
+    assert "switched off" in page
+    table = client.get("/club/reading-measures.csv").text.splitlines()
+    assert table[0] == "view,measure,unit,corrections,bias,spread,outside_u95,proposed"
+    assert table[1].startswith("side-under,body-line,°,8,11.0")
+    assert table[1].endswith(",no")

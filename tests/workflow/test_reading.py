@@ -203,7 +203,7 @@ def test_only_what_was_looked_at_one_by_one_counts(database: sqlite3.Connection)
     mark(database, COACH_ID, clip, 35, "arm", "right", "entry")
     found = trust(database)[("side-under", "entry")]
     assert found.count == 1
-    assert found.bias_s == pytest.approx(0.1, abs=1e-3)
+    assert found.bias == pytest.approx(0.1, abs=1e-3)
     assert found.outside == 1.0
 
 

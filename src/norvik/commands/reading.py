@@ -10,11 +10,13 @@ import click
 import msgspec
 import numpy as np
 
-from norvik.core.errors import FootageError, ReadingError
+from norvik.core.errors import FootageError, MeasureError, ReadingError
+from norvik.core.frame.geometry import Point
+from norvik.core.frame.measures import MEASURES, NOTHING_SET
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Mark
-from norvik.formats.answers import VERSION, ReadFilm
+from norvik.formats.answers import VERSION, FilmMeasure, ReadFilm
 from norvik.formats.events_csv import write_events
 from norvik.formats.tracks_csv import Row, write_tracks
 from norvik.reading.detect import Detector, Person, shown_by
@@ -79,6 +81,10 @@ def read(
     for (lane, event), sure in _by_kind(found).items():
         count = sum((e.lane, e.event) == (lane, event) for e in found.events)
         click.echo(f"  {event_name(event)}: {count}, {100 * sure:.0f} % likely within 0.08 s")
+    for m in measures(found):
+        if m.value is not None:
+            click.echo(f"  {MEASURES[m.measure].name}, frame {m.frame}: {m.value:.1f} ± "
+                       f"{1.96 * m.u:.1f} {m.unit}")  # fmt: skip
     for what, reason in found.reasons.items():
         click.echo(f"  can't tell {what}: {reason}")
 
@@ -135,5 +141,23 @@ def answer(found: Read) -> ReadFilm:
     confidence = {event: sure for (_, event), sure in _by_kind(found).items()}
     return ReadFilm(
         VERSION, rate, u95, score, cycles, len(followed.times_s), followed.seen,
-        len(found.events), confidence, dict(found.reasons),
+        len(found.events), confidence, dict(found.reasons), measures(found),
     )  # fmt: skip
+
+
+def measures(found: Read) -> list[FilmMeasure]:
+    """What is proposed to be measured, the picture's own level taken for the horizontal."""
+    frames = sorted(found.followed.times_s)
+    times = np.array([found.followed.times_s[frame] for frame in frames])
+    made = []
+    for one in found.measures:
+        measure = MEASURES[one.measure]
+        try:
+            value = measure.compute([Point(x, y) for x, y in one.points], NOTHING_SET)
+        except MeasureError:
+            value = None
+        frame = frames[int(np.argmin(np.abs(times - one.time_s)))]
+        made.append(
+            FilmMeasure(one.measure, one.side, frame, list(one.points), value, measure.unit, one.u)
+        )
+    return made

@@ -115,6 +115,21 @@ class Prescribed(msgspec.Struct):
 
 
 #: Command: the object it prints.
+class FilmMeasure(msgspec.Struct):
+    """A measure on the frame as the film proposes it. points: pixels of the frame, in the order of
+    the measure's points. value, u: in its unit, u the standard uncertainty; null where the points
+    cannot give it.
+    """
+
+    measure: str
+    side: str
+    frame: int
+    points: list[tuple[float, float]]
+    value: float | None
+    unit: str
+    u: float
+
+
 class ReadFilm(msgspec.Struct):
     """What a film tells without a mark; a null has its reason.
 
@@ -131,6 +146,7 @@ class ReadFilm(msgspec.Struct):
     events: int
     confidence: dict[str, float]
     reasons: dict[str, str]
+    measures: list[FilmMeasure] = []
 
 
 ANSWERS: Mapping[str, type[msgspec.Struct]] = {

@@ -1,4 +1,4 @@
-"""How far reading was off, as a table: one event in one view a row."""
+"""How far reading was off, as tables: one event, or one measure, in one view a row."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import csv
 import io
 from collections.abc import Mapping
 
+from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.trust import Trust
 
 COLUMNS = (
@@ -23,6 +24,33 @@ ABOUT = {
 }
 
 
+MEASURE_COLUMNS = (
+    "view", "measure", "unit", "corrections", "bias", "spread", "outside_u95", "proposed",
+)  # fmt: skip
+ABOUT_MEASURES = {
+    "corrections": "proposed measures that a coach confirmed, or moved and confirmed",
+    "bias": "median of the coach's value minus the proposed one, in the unit",
+    "spread": "standard deviation about zero, in the unit",
+    "outside_u95": "share outside of the plus-minus that was shown",
+    "proposed": "no: this measure is no longer proposed in this view",
+}
+
+
+def write_measure_trust(trust: Mapping[tuple[str, str], Trust]) -> str:
+    """trust: by view and the measure's id."""
+    text = io.StringIO(newline="")
+    writer = csv.writer(text)
+    writer.writerow(MEASURE_COLUMNS)
+    for (view, measure), t in trust.items():
+        writer.writerow(
+            (
+                view, measure, MEASURES[measure].unit, t.count, f"{t.bias:.4f}", f"{t.spread:.4f}",
+                f"{t.outside:.3f}", "no" if t.off else "yes",
+            )
+        )  # fmt: skip
+    return text.getvalue()
+
+
 def write_trust(trust: Mapping[tuple[str, str], Trust]) -> str:
     text = io.StringIO(newline="")
     writer = csv.writer(text)
@@ -30,7 +58,7 @@ def write_trust(trust: Mapping[tuple[str, str], Trust]) -> str:
     for (view, event), t in trust.items():
         writer.writerow(
             (
-                view, event, t.count, f"{t.bias_s:.4f}", f"{t.spread_s:.4f}", f"{t.close:.3f}",
+                view, event, t.count, f"{t.bias:.4f}", f"{t.spread:.4f}", f"{t.close:.3f}",
                 f"{t.outside:.3f}", "no" if t.off else "yes",
             )
         )  # fmt: skip

@@ -9,18 +9,28 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.errors import NotFoundError, ReadingError
+from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.stroke import VIEWS
 from norvik.core.reading.trust import Trust, trusted
 from norvik.settings import Settings
 from norvik.store import clips, readings
 from norvik.store.jobs import Job
-from norvik.store.readings import ReadAs, Reading, StoredCycle, StoredEvent, StoredPart
+from norvik.store.readings import (
+    ReadAs,
+    Reading,
+    StoredCycle,
+    StoredEvent,
+    StoredMeasure,
+    StoredPart,
+)
 from norvik.work.read import FilmRead, ReadFilm, nothing_read
 from norvik.workflow.clip_drawings import source_factor
+from norvik.workflow.read_measures import trust_in_measures
 from norvik.workflow.reading import read_as, trust
 
 Series = NDArray[np.float64]
 
+_SWITCHED_OFF = "proposals were wrong too often, so they are switched off"
 _ONLY_SIDE = "only films from the side can be read"
 
 
@@ -59,7 +69,8 @@ def keep(connection: sqlite3.Connection, settings: Settings, job: Job, found: Fi
         raise ReadingError(
             "The swimmer you clicked could not be followed. The proposals from before are kept."
         )
-    stored = _stored(found, read_as(clip, base), base.real_s, trust(connection))
+    known = trust(connection) | trust_in_measures(connection)
+    stored = _stored(found, read_as(clip, base), base.real_s, known)
     readings.put(connection, clip.id, stored, found.poses)
 
 
@@ -76,12 +87,20 @@ def _stored(
     for e in found.events:
         sure = trusted(as_read.view, e.event, e.u95_s / 1.96, known)
         if sure is None:
-            reasons[e.event] = "proposals were wrong too often, so they are switched off"
+            reasons[e.event] = _SWITCHED_OFF
             continue
         frame = float(np.interp(e.time_s, real_s, frames))
         confidence = min(sure[1], e.confidence)
         events.append(StoredEvent(round(frame, 2), e.lane, e.side, e.event,
                                   round(sure[0] / interval, 2), confidence))  # fmt: skip
+    measures = []
+    for m in found.measures:
+        sure = trusted(as_read.view, m.measure, m.u, known)
+        if sure is None:
+            reasons[MEASURES[m.measure].name.lower()] = _SWITCHED_OFF
+            continue
+        points = tuple((round(x, 1), round(y, 1)) for x, y in m.points)
+        measures.append(StoredMeasure(m.frame, m.measure, m.side, points, sure[0] / 1.96))
     cycle = found.cycle
     kept = (
         StoredCycle(cycle.seconds / interval, cycle.u95 / interval, cycle.cycles, cycle.seconds)
@@ -96,4 +115,5 @@ def _stored(
         reasons,
         tuple(StoredPart(p.first, p.last, p.stroke, p.clear) for p in found.parts),
         found.looks_like,
+        tuple(measures),
     )

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from norvik.core.reading.cycle import CycleTime, cycle_time
 from norvik.core.reading.limbs import limbs_of
+from norvik.core.reading.on_frame import ReadMeasure, read_measures
 from norvik.core.reading.stroke import VIEWS, ReadEvent, read_stroke
 from norvik.reading.detect import Person
 from norvik.reading.follow import Finder
@@ -26,8 +27,8 @@ class Read:
     """What was read of a film.
 
     cycle: the time of a cycle, or None. events: of the stroke, in time order, none of them a mark.
-    reasons: what cannot be told, and why. looks_like: the stroke that fits best, and how clearly,
-    0 to 1.
+    measures: on the frame, proposed with them. reasons: what cannot be told, and why. looks_like:
+    the stroke that fits best, and how clearly, 0 to 1.
     """
 
     followed: Followed
@@ -35,6 +36,7 @@ class Read:
     events: tuple[ReadEvent, ...] = ()
     reasons: Mapping[str, str] = field(default_factory=dict)
     looks_like: tuple[str, float] | None = None
+    measures: tuple[ReadMeasure, ...] = ()
 
 
 def read_film(
@@ -66,8 +68,12 @@ def read_followed(followed: Followed, stroke: str, view: str) -> Read:
         reasons = {"events": "events are found only in films from the side"} if view else {}
         return Read(followed, cycle, (), reasons)
     times_s, joints = evenly(followed)
-    found = read_stroke(limbs_of(joints), times_s, stroke, templates, cycle.seconds)
-    return Read(followed, cycle, found.events, found.reasons, looks_like(followed, view))
+    limbs = limbs_of(joints)
+    found = read_stroke(limbs, times_s, stroke, templates, cycle.seconds)
+    measures = read_measures(
+        joints, times_s, limbs, stroke, templates.arms, templates.measures, found.events
+    )
+    return Read(followed, cycle, found.events, found.reasons, looks_like(followed, view), measures)
 
 
 def _nothing(followed: Followed, view: str, reason: str) -> Read:

@@ -12,6 +12,7 @@ import msgspec
 import numpy as np
 
 from norvik.core.reading.phase import Template
+from norvik.core.reading.places import Places
 from norvik.core.reading.stroke import Templates
 
 _FILE = Path(__file__).with_name("templates.json")
@@ -24,10 +25,16 @@ class _Limb(msgspec.Struct):
     spread: list[list[float]]
 
 
+class _Measure(msgspec.Struct):
+    places: tuple[tuple[float, float], ...]
+    u: float
+
+
 class _View(msgspec.Struct):
     arms: _Limb
     legs: _Limb | None = None
     offs: dict[str, float] = {}
+    measures: dict[str, _Measure] = {}
 
 
 @lru_cache(maxsize=1)
@@ -40,7 +47,10 @@ def templates_of(stroke: str, view: str) -> Templates | None:
     view_ = _all().get(stroke, {}).get(view)
     if view_ is None:
         return None
-    return Templates(_made(view_.arms), _made(view_.legs) if view_.legs else None, view_.offs)
+    return Templates(
+        _made(view_.arms), _made(view_.legs) if view_.legs else None, view_.offs,
+        {name: Places(one.places, one.u) for name, one in view_.measures.items()},
+    )  # fmt: skip
 
 
 def _made(limb: _Limb) -> Template:

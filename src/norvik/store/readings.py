@@ -51,6 +51,18 @@ class StoredPart(msgspec.Struct, frozen=True, array_like=True):
     clear: float
 
 
+class StoredMeasure(msgspec.Struct, frozen=True, array_like=True):
+    """A measure on the frame as the film proposes it. points: source pixels. u: standard
+    uncertainty in its unit.
+    """
+
+    frame: int
+    measure: str
+    side: str
+    points: tuple[tuple[float, float], ...]
+    u: float
+
+
 class ReadAs(msgspec.Struct, frozen=True):
     """What the clip was when it was read; a reading of anything else is out of date."""
 
@@ -71,13 +83,15 @@ class Reading(msgspec.Struct, frozen=True):
     reasons: Mapping[str, str]
     parts: tuple[StoredPart, ...] = ()
     looks_like: tuple[str, float] | None = None
+    measures: tuple[StoredMeasure, ...] = ()
+
+
+_COLUMNS = "read_as, seen, cycle, events, reasons, parts, looks_like, measures"
 
 
 def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
     row = connection.execute(
-        "SELECT read_as, seen, cycle, events, reasons, parts, looks_like FROM readings "
-        "WHERE clip_id = ?",
-        (clip_id,),
+        f"SELECT {_COLUMNS} FROM readings WHERE clip_id = ?", (clip_id,)
     ).fetchone()
     return _reading(row) if row else None
 
@@ -85,9 +99,20 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
 def of_marked(connection: sqlite3.Connection, most: int = 300) -> dict[int, Reading]:
     """Of the newest clips outside the trash that have marks, by the number of the clip."""
     rows = connection.execute(
-        "SELECT r.clip_id, r.read_as, r.seen, r.cycle, r.events, r.reasons, r.parts, "
-        "r.looks_like FROM readings r JOIN clips c ON c.id = r.clip_id "
+        f"SELECT r.clip_id, {_COLUMNS} FROM readings r JOIN clips c ON c.id = r.clip_id "
         "WHERE c.trashed_at IS NULL AND EXISTS (SELECT 1 FROM marks m WHERE m.clip_id = c.id) "
+        "ORDER BY r.clip_id DESC LIMIT ?",
+        (most,),
+    )
+    return {row["clip_id"]: _reading(row) for row in rows}
+
+
+def of_measured(connection: sqlite3.Connection, most: int = 300) -> dict[int, Reading]:
+    """Of the newest clips outside the trash of which measures are proposed and some were taken."""
+    rows = connection.execute(
+        f"SELECT r.clip_id, {_COLUMNS} FROM readings r JOIN clips c ON c.id = r.clip_id "
+        "WHERE c.trashed_at IS NULL AND r.measures <> '[]' AND EXISTS "
+        "(SELECT 1 FROM drawings d WHERE d.clip_id = c.id AND d.kind = 'measure') "
         "ORDER BY r.clip_id DESC LIMIT ?",
         (most,),
     )
@@ -104,6 +129,7 @@ def _reading(row: sqlite3.Row) -> Reading:
         decode(row["reasons"], type=dict[str, str]),
         decode(row["parts"], type=tuple[StoredPart, ...]),
         decode(row["looks_like"], type=tuple[str, float] | None),
+        decode(row["measures"], type=tuple[StoredMeasure, ...]),
     )
 
 
@@ -121,16 +147,18 @@ def put(
     with transaction(connection):
         connection.execute(
             "INSERT INTO readings (clip_id, read_as, seen, cycle, events, reasons, parts, "
-            "looks_like, poses) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) "
+            "looks_like, measures, poses) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
             "ON CONFLICT (clip_id) DO UPDATE SET "
             "read_as = excluded.read_as, seen = excluded.seen, cycle = excluded.cycle, "
             "parts = excluded.parts, looks_like = excluded.looks_like, "
+            "measures = excluded.measures, "
             "events = excluded.events, reasons = excluded.reasons, poses = excluded.poses, "
             "made_at = excluded.made_at",
             (
                 clip_id, text(reading.read_as), reading.seen,
                 text(reading.cycle) if reading.cycle else None, text(reading.events),
-                text(reading.reasons), text(reading.parts), text(reading.looks_like), packed,
+                text(reading.reasons), text(reading.parts), text(reading.looks_like),
+                text(reading.measures), packed,
             ),
         )  # fmt: skip
 

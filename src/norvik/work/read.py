@@ -17,7 +17,7 @@ from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
 from norvik.reading.parts import SwumPart, swum_parts
 from norvik.reading.pictures import clip_pictures, trunk_in_clip
-from norvik.reading.read import read_followed
+from norvik.reading.read import Read, read_followed
 from norvik.work.place import Place
 from norvik.work.report import JobGivesWay, Report
 
@@ -46,6 +46,19 @@ class ReadFilm:
 
 
 @dataclass(frozen=True, slots=True)
+class MeasureRead:
+    """A measure on the frame as the film proposes it. points: source pixels. u: standard
+    uncertainty in the measure's unit.
+    """
+
+    frame: int
+    measure: str
+    side: str
+    points: tuple[tuple[float, float], ...]
+    u: float
+
+
+@dataclass(frozen=True, slots=True)
 class FilmRead:
     """seen: share of the frames read in which the swimmer was found. poses: rows of frame, then
     x, y in source pixels and visibility of every joint. The rest as in reading.read.Read.
@@ -58,6 +71,7 @@ class FilmRead:
     looks_like: tuple[str, float] | None
     parts: tuple[SwumPart, ...]
     poses: NDArray[np.float32] | None
+    measures: tuple[MeasureRead, ...] = ()
 
 
 def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
@@ -87,11 +101,24 @@ def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
     return FilmRead(
         found.followed.seen, found.cycle, tuple(found.events), dict(found.reasons),
         found.looks_like, tuple(swum_parts(followed, order.view)), _packed(followed, order.factor),
+        _measures(found, order.factor),
     )  # fmt: skip
 
 
 def nothing_read(reasons: Mapping[str, str]) -> FilmRead:
     return FilmRead(0.0, None, (), reasons, None, (), None)
+
+
+def _measures(found: Read, factor: float) -> tuple[MeasureRead, ...]:
+    frames = sorted(found.followed.times_s)
+    times = np.array([found.followed.times_s[frame] for frame in frames])
+    return tuple(
+        MeasureRead(
+            frames[int(np.argmin(np.abs(times - m.time_s)))], m.measure, m.side,
+            tuple((x * factor, y * factor) for x, y in m.points), m.u,
+        )
+        for m in found.measures
+    )  # fmt: skip
 
 
 def _packed(followed: Followed, factor: float) -> NDArray[np.float32] | None:

@@ -18,6 +18,11 @@ from norvik.store.readings import Reading
 from norvik.store.undo import Step
 from norvik.workflow.clip_judgement import swimmer_tables
 from norvik.workflow.clip_timing import ClipTiming
+from norvik.workflow.read_measures import (
+    ProposedMeasure,
+    on_frame_proposed,
+    proposed_measures,
+)
 from norvik.workflow.reading import Proposed, proposed, reading_of
 from norvik.workflow.tick import tick_on
 
@@ -41,7 +46,8 @@ class Look:
 @dataclass(frozen=True)
 class FirstAnswer:
     """timed: the clip with what is proposed beside its marks, none of it confirmed. good: what
-    probably is; look: what to look at first. unjudged: why nothing is judged, or empty.
+    probably is; look: what to look at first. measures: on the frame, still to be looked at.
+    unjudged: why nothing is judged, or empty.
     """
 
     reading: Reading
@@ -49,6 +55,7 @@ class FirstAnswer:
     timed: ClipTiming
     good: tuple[Finding, ...]
     look: tuple[Look, ...]
+    measures: tuple[ProposedMeasure, ...] = ()
     unjudged: str = ""
 
     @property
@@ -74,16 +81,18 @@ def first_answer(
         return None
     left = proposed(connection, timed) if left is None else left
     together = with_proposed(timed, left)
-    if not left.events:
+    measures = tuple(proposed_measures(connection, timed, reading))
+    if not left.events and not measures:
         return FirstAnswer(reading, left, together, (), ())
     if timed.clip.swimmer_id is None:
         unjudged = "Assign a swimmer to see what to look at."
-        return FirstAnswer(reading, left, together, (), (), unjudged)
+        return FirstAnswer(reading, left, together, (), (), measures, unjudged)
     swimmer = swimmers.by_id(connection, timed.clip.swimmer_id)
     tables = swimmer_tables(connection, swimmer, timed.clip.stroke)
     found = find(
-        together.timing, (), tables, swimmer.level, swimmer.schools, kit=timed.clip.facts.kit
-    )
+        together.timing, (), tables, swimmer.level, swimmer.schools,
+        on_frame_proposed(connection, timed, measures), kit=timed.clip.facts.kit,
+    )  # fmt: skip
     said = readings.answers(connection, timed.clip.id)
     good = tuple(f for f in found if f.kind == "strength")[:MOST]
     look = [
@@ -92,7 +101,7 @@ def first_answer(
         if f.kind in ("fault", "watch") or (f.kind == "open" and f.judged)
     ]
     look = [one for one in look if one.answer != "no"]
-    return FirstAnswer(reading, left, together, good, tuple(look[:MOST]))
+    return FirstAnswer(reading, left, together, good, tuple(look[:MOST]), measures)
 
 
 def with_proposed(timed: ClipTiming, left: Proposed) -> ClipTiming:

@@ -58,8 +58,12 @@ def high_elbow(p: Points, _to: References) -> float:
 
 
 def below_horizontal(p: Points, to: References) -> float:
-    """Degrees by which a line from its first point on sinks below the horizontal."""
-    return 90 - abs(rise(p[0], p[1], to.horizon_deg) + 90)
+    """Degrees by which a line from its first point on sinks below the horizontal, -90 to 90.
+
+    Whichever way the swimmer swims.
+    """
+    sinks = steepness(p[0], p[1], to.horizon_deg)
+    return sinks if rise(p[0], p[1], to.horizon_deg) <= 0 else -sinks
 
 
 def reach_order(p: Points, to: References) -> float:

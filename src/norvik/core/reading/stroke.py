@@ -19,6 +19,7 @@ from norvik.core.reading.events import MeanCycle, clock_of, events_of, mean_cycl
 from norvik.core.reading.kicks import dolphin, flutter
 from norvik.core.reading.limbs import Limbs
 from norvik.core.reading.phase import PhasePath, Template, phase_path
+from norvik.core.reading.places import Places
 
 Series = NDArray[np.float64]
 
@@ -61,11 +62,14 @@ class ReadStroke:
 
 @dataclass(frozen=True, slots=True)
 class Templates:
-    """Of one stroke in one view. offs: SD in seconds of what was read, by event (see checks)."""
+    """Of one stroke in one view. offs: SD in seconds of what was read, by event (see checks).
+    measures: what was learnt of measures on the frame, by their ids.
+    """
 
     arms: Template
     legs: Template | None
     offs: Mapping[str, float]
+    measures: Mapping[str, Places] = field(default_factory=dict)
 
 
 def read_stroke(

@@ -25,23 +25,26 @@ CLOSE_S = 0.08
 
 @dataclass(frozen=True, slots=True)
 class Off:
-    """One correction: mark minus read, in seconds, and the plus-minus that was said."""
+    """One correction: what the coach marked or measured minus what was read, and the plus-minus
+    that was said; in seconds of an event, in its unit of a measure.
+    """
 
     view: str
     event: str
-    off_s: float
-    u95_s: float
+    off: float
+    u95: float
 
 
 @dataclass(frozen=True, slots=True)
 class Trust:
-    """Of one event in one view. count: corrections. bias_s: their median, spread_s: their SD about
-    zero, both in seconds. close: share within 0.08 s. outside: share outside of the plus-minus.
+    """Of one event or measure in one view. count: corrections. bias: their median, spread: their SD
+    about zero, both in seconds or in the measure's unit. close: share of an event's within 0.08 s.
+    outside: share outside of the plus-minus.
     """
 
     count: int
-    bias_s: float
-    spread_s: float
+    bias: float
+    spread: float
     close: float
     outside: float
 
@@ -50,16 +53,16 @@ class Trust:
         """True where reading is off by more than it says: then it is not asked for this kind."""
         return self.count >= ENOUGH and self.outside > _MOST_OUTSIDE
 
-    def joined(self, shipped_s: float) -> float:
-        """SD in seconds with what came along."""
+    def joined(self, shipped: float) -> float:
+        """SD with what came along, which is `shipped`."""
         if self.count < ENOUGH:
-            return shipped_s
-        total = self.count * self.spread_s**2 + _SHIPPED * shipped_s**2
+            return shipped
+        total = self.count * self.spread**2 + _SHIPPED * shipped**2
         return float(np.sqrt(total / (self.count + _SHIPPED)))
 
 
 def trust_of(offs: Iterable[Off]) -> dict[tuple[str, str], Trust]:
-    """(view, event) to how far reading was off there."""
+    """(view, event or measure) to how far reading was off there."""
     gathered: dict[tuple[str, str], list[Off]] = {}
     for off in offs:
         gathered.setdefault((off.view, off.event), []).append(off)
@@ -67,20 +70,20 @@ def trust_of(offs: Iterable[Off]) -> dict[tuple[str, str], Trust]:
 
 
 def _trust(of: list[Off]) -> Trust:
-    seconds = np.array([o.off_s for o in of])
-    outside = np.array([abs(o.off_s) > o.u95_s for o in of])
+    offs = np.array([o.off for o in of])
+    outside = np.array([abs(o.off) > o.u95 for o in of])
     return Trust(
-        len(of), float(np.median(seconds)), float(np.sqrt(np.mean(seconds**2))),
-        float(np.mean(np.abs(seconds) <= CLOSE_S)), float(np.mean(outside)),
+        len(of), float(np.median(offs)), float(np.sqrt(np.mean(offs**2))),
+        float(np.mean(np.abs(offs) <= CLOSE_S)), float(np.mean(outside)),
     )  # fmt: skip
 
 
 def trusted(
-    view: str, event: str, shipped_s: float, trust: Mapping[tuple[str, str], Trust]
+    view: str, event: str, shipped: float, trust: Mapping[tuple[str, str], Trust]
 ) -> tuple[float, float] | None:
-    """(half width of the 95 % interval in seconds, confidence); None where it is switched off."""
+    """(half width of the 95 % interval, an event's confidence); None where it is switched off."""
     own = trust.get((view, event))
     if own is not None and own.off:
         return None
-    spread = own.joined(shipped_s) if own is not None else shipped_s
+    spread = own.joined(shipped) if own is not None else shipped
     return 1.96 * spread, within(CLOSE_S, spread)

@@ -14,12 +14,14 @@ from norvik.painting.overlay import fragment
 from norvik.store import cameras, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
+from norvik.web.clip.read_measures import value_words
 from norvik.web.shared.database import database
 from norvik.web.shared.filters import good_range, limit_source
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.ghost import moments
 from norvik.workflow.lens_check import straightness
+from norvik.workflow.read_measures import ProposedMeasure, proposed_measures
 
 
 def context(timed: ClipTiming) -> dict[str, object]:
@@ -42,9 +44,19 @@ def context(timed: ClipTiming) -> dict[str, object]:
         "drawing_styles": STYLES,
         "obstacles": OBSTACLES,
         "band_words": _band_words,
+        "value_words": value_words,
+        "read_measures": _read(timed),
         "moments": moments(timed.clip.stroke),
         **_lens(timed.clip),
     }
+
+
+def _read(timed: ClipTiming) -> dict[str, list[ProposedMeasure]]:
+    """What the film proposes, by the measure."""
+    found: dict[str, list[ProposedMeasure]] = {}
+    for one in proposed_measures(database(), timed):
+        found.setdefault(one.measure.id, []).append(one)
+    return found
 
 
 def _lens(clip: Clip) -> dict[str, object]:

@@ -14,6 +14,8 @@ from norvik.core.frame.measures import MEASURES, take
 from norvik.core.frame.references import Plane, Scale, horizon_of
 from norvik.painting.overlay import fragment
 from norvik.store import cameras, drawings, references
+from norvik.store.clips import Clip
+from norvik.store.drawings import StoredDrawing
 from norvik.web.clip.drawing_forms import (
     changed_by_form,
     check,
@@ -68,8 +70,20 @@ def change(clip_id: int, drawing_id: int) -> ResponseReturnValue:
 def preview(clip_id: int, drawing_id: int) -> ResponseReturnValue:
     """How a drawing looks and what it says at other points; nothing is kept."""
     clip = asked.ready_clip(clip_id)
-    after = changed_by_form(clip, drawings.by_id(database(), clip_id, drawing_id))
-    to = references.of_clip(database(), clip_id)
+    return _previewed(clip, changed_by_form(clip, drawings.by_id(database(), clip_id, drawing_id)))
+
+
+@blueprint.post("/preview")
+def preview_new(clip_id: int) -> ResponseReturnValue:
+    """The same of a drawing that is not kept yet."""
+    clip = asked.ready_clip(clip_id)
+    frame = request.form.get("frame", -1, type=int)
+    clip.require(frame)
+    return _previewed(clip, drawing_from(clip, frame))
+
+
+def _previewed(clip: Clip, after: StoredDrawing) -> ResponseReturnValue:
+    to = references.of_clip(database(), clip.id)
     if after.kind == "measure":
         try:
             words = written(MEASURES[after.name], take(MEASURES[after.name], after.points, to))

@@ -9,6 +9,7 @@ from norvik.core.strokes.definitions import event_name
 from norvik.store import club
 from norvik.store.jobs import Job
 from norvik.web.clip.numbers import ArmShares, panel
+from norvik.web.clip.read_measures import for_script
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.first_answer import FirstAnswer, first_answer
@@ -38,6 +39,19 @@ class ReadingCard:
         return self.job is not None and self.job.state in ("queued", "running")
 
     @property
+    def to_confirm(self) -> bool:
+        """True while marks or measures of the film are still to be looked at."""
+        answer = self.answer
+        return answer is not None and bool(answer.open or answer.measures)
+
+    @property
+    def measures(self) -> list[dict[str, object]]:
+        """The measures still to be looked at, as the script of the page works with them."""
+        if self.answer is None:
+            return []
+        return [for_script(self.answer.timed.clip, one) for one in self.answer.measures]
+
+    @property
     def expected(self) -> bool:
         """True while the film will be read by itself soon."""
         unread = self.can_read and self.answer is None and not self.failure
@@ -53,7 +67,7 @@ class ReadingCard:
     @property
     def offered(self) -> bool:
         """True where there is something to show or to ask for."""
-        if self.running or (self.answer is not None and self.answer.open > 0):
+        if self.running or (self.answer is not None and self.to_confirm):
             return True
         return self.can_read and self.answer is None
 
@@ -64,15 +78,16 @@ def reading_card(timed: ClipTiming, left: Proposed | None = None) -> ReadingCard
     can_read = timed.clip.view in VIEWS and timed.clip.state == "ready"
     answer = first_answer(database(), timed, left)
     other = _other_stroke(answer, timed)
-    if answer is None or not answer.open:
+    if answer is None or not (answer.open or answer.measures):
         by_itself = club.reads_films(database())
         return ReadingCard(job, answer, can_read=can_read, other_stroke=other, by_itself=by_itself)
     cycle, interval = answer.reading.cycle, timed.timing.frame_interval_s
     rate = u95 = None
-    if cycle is not None and interval:
+    # Once all marks are confirmed the rate is measured: nothing provisional beside it.
+    if cycle is not None and interval and answer.open:
         rate = 60 / (cycle.frames * interval)
         u95 = rate * cycle.u95 / cycle.frames
-    shares = tuple(a for a in panel(answer.timed).arms if a.shares)
+    shares = tuple(a for a in panel(answer.timed).arms if a.shares) if answer.open else ()
     return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read, other)
 
 

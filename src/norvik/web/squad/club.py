@@ -9,15 +9,17 @@ from flask.typing import ResponseReturnValue
 
 from norvik.catalogue.loader import schools
 from norvik.core.errors import MarkError as RefusedError
+from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.trust import ENOUGH
 from norvik.core.time.marker import DEFAULT_MARKER, FAMILIES, MarkError
-from norvik.formats.reading_csv import ABOUT, write_trust
+from norvik.formats.reading_csv import ABOUT, ABOUT_MEASURES, write_measure_trust, write_trust
 from norvik.formats.tables_out import STYLES
 from norvik.store import club
 from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import WORKBOOK, table_file
 from norvik.workflow.marker import found_by_person, found_of
+from norvik.workflow.read_measures import trust_in_measures
 from norvik.workflow.reading import trust
 
 blueprint = Blueprint("club", __name__, url_prefix="/club")
@@ -36,7 +38,7 @@ def show() -> ResponseReturnValue:
         families=FAMILIES, errors=club.marker(database()), found=found_of(database()),
         people=found_by_person(database()), shipped=DEFAULT_MARKER.errors,
         reads_films=club.reads_films(database()), trust=trust(database()),
-        enough=ENOUGH,
+        measure_trust=trust_in_measures(database()), measures=MEASURES, enough=ENOUGH,
     )  # fmt: skip
 
 
@@ -73,6 +75,13 @@ def reading() -> ResponseReturnValue:
 def trust_table() -> ResponseReturnValue:
     """How far proposals were off, from all corrections of the club."""
     return table_file(write_trust(trust(database())), "reading.csv", ABOUT)
+
+
+@blueprint.get("/reading-measures.csv")
+def measure_trust_table() -> ResponseReturnValue:
+    """The same of measures on the frame."""
+    text = write_measure_trust(trust_in_measures(database()))
+    return table_file(text, "reading-measures.csv", ABOUT_MEASURES)
 
 
 def _number(name: str) -> float:

@@ -12,6 +12,7 @@ import { Sound } from "./sound.js";
 import { Drawing } from "./drawing.js";
 import { keepPlace } from "./place.js";
 import { Proposals } from "./proposals.js";
+import { ReadMeasures } from "./read-measures.js";
 import { RemarkDialog } from "./remark.js";
 import { Rope } from "./rope.js";
 import { replaceParts, sentenceOf } from "./parts.js";
@@ -168,6 +169,7 @@ const proposals = new Proposals(stage, () => known.proposals, {
   tell,
   nameOf: (event) => nameOf(event),
   seen: seenFrame,
+  measures: () => readMeasures.list.length,
   marked: () => known.marks.length > 0 || tracks.list.length > 0,
   reload: () => reload("parts"),
   // After a cycle the next one is looked at; after the whole clip nothing is left.
@@ -180,6 +182,14 @@ const drawing = new Drawing(root, stage, token, {
   tell,
   side: () => (oneLane ? "" : arm),
 });
+
+const readMeasures = new ReadMeasures(stage, drawing, { tell, reload: () => reload("parts") });
+
+/** Enter: the measure on the picture, else the next mark that is proposed, and then the measures. */
+function confirm() {
+  if (readMeasures.active) return readMeasures.confirm();
+  return proposals.open.length || !readMeasures.list.length ? proposals.confirm() : readMeasures.next();
+}
 
 const tracks = new Tracks(root, stage, drawing, {
   tell,
@@ -328,8 +338,9 @@ const actions = {
   },
   "wall-next": () => mark("wall", "", nextOf(expectedWall)),
   pass: () => wall.askForPass(),
-  confirm: () => proposals.confirm(),
-  "skip-proposal": () => proposals.skip(),
+  confirm,
+  "skip-proposal": () => (readMeasures.active ? readMeasures.skip() : proposals.skip()),
+  "check-measures": (_, { dataset }) => readMeasures.next(dataset.name ?? null),
   "breath-left": () => oneLane || setBreath("left"),
   "breath-right": () => oneLane || setBreath("right"),
   "copy-forward": () => proposals.copyForward(),
@@ -357,6 +368,8 @@ const keyActions = {
 
 connect(keyActions, BENCH_KEYS);
 followReading(() => reload("parts"));
+// The card comes alone, too, and then does not know the order.
+document.body.addEventListener("htmx:afterSettle", () => press("doubt-first", () => proposals.doubtFirst));
 followLoop(stage);
 const look = new Look(surface, view, press, () => drawing.overlay.draw());
 

@@ -39,6 +39,8 @@ export class Drawing {
       told: (sentence) => on.tell(sentence),
     });
     this.drag = null;
+    /** A measure that is only proposed, with the number 0, or null. */
+    this.proposed = null;
     this.tab = "measure";
     this.style = "neutral";
     this.shownOn = "frame";
@@ -60,7 +62,8 @@ export class Drawing {
   /** Takes over what the server wrote into the panel. */
   read() {
     const data = document.getElementById("measured");
-    this.overlay.set(JSON.parse(data.textContent));
+    const kept = JSON.parse(data.textContent);
+    this.overlay.set(this.proposed ? [...kept, this.proposed] : kept);
     if (data.dataset.chosen) this.overlay.chosen = Number(data.dataset.chosen);
     this.showTab(this.tab);
     this.overlay.draw();
@@ -79,8 +82,26 @@ export class Drawing {
     this.overlay.handles = this.open;
     if (tab) this.tab = tab;
     if (this.open) this.showTab(this.tab);
-    else this.taking.stop();
+    else {
+      this.taking.stop();
+      this.panel.dispatchEvent(new CustomEvent("closed"));
+    }
     this.overlay.draw();
+  }
+
+  /** Puts a measure that is only proposed on the picture, with handles; null takes it away. */
+  propose(found) {
+    if (!found && !this.proposed) return;
+    this.proposed = found && { ...found, id: 0, kind: "measure", first: found.frame, last: found.frame };
+    if (found && !this.open) this.toggle("measure");
+    this.overlay.chosen = null;
+    this.read();
+    if (found) this.panel.querySelector(`[data-name="${found.measure}"]`)?.scrollIntoView();
+  }
+
+  /** Keeps a measure. */
+  take(name, side, frame, points) {
+    return this.send("", { kind: "measure", name, side, frame, points: written(points) });
   }
 
   showTab(name) {
@@ -103,7 +124,7 @@ export class Drawing {
 
   /** The chosen drawing. */
   get item() {
-    return this.overlay.items.find(({ id }) => id === this.overlay.chosen) ?? null;
+    return this.overlay.items.find(({ id }) => id && id === this.overlay.chosen) ?? null;
   }
 
   received(html, fine) {
@@ -174,12 +195,13 @@ export class Drawing {
     }
     const id = Number((handle ?? line).dataset.drawing);
     this.choose(id);
+    const item = this.item ?? this.proposed;
     this.drag = {
-      item: this.item,
+      item,
       point: handle ? Number(handle.dataset.point) : null,
       from: at,
       moved: false,
-      started: structuredClone(this.item.points),
+      started: structuredClone(item.points),
     };
   }
 
@@ -212,7 +234,8 @@ export class Drawing {
     if (this.taking.release(event)) return;
     const { drag } = this;
     this.drag = null;
-    if (drag?.moved) this.send(drag.item.id, { points: written(drag.item.points) });
+    // What is only proposed is kept when it is confirmed.
+    if (drag?.moved && drag.item.id) this.send(drag.item.id, { points: written(drag.item.points) });
   }
 
   /** Asks how a drawing looks at the points it is dragged to; of quick moves only the last counts. */
@@ -222,7 +245,16 @@ export class Drawing {
       return;
     }
     this.asking = true;
-    const svg = await this.post("POST", `${item.id}/preview`, { points: written(item.points) });
+    const points = written(item.points);
+    const svg = item.id
+      ? await this.post("POST", `${item.id}/preview`, { points })
+      : await this.post("POST", "preview", {
+          kind: "measure",
+          name: item.measure,
+          side: item.side,
+          frame: item.frame,
+          points,
+        });
     this.asking = false;
     if (svg && this.overlay.items.includes(item)) this.overlay.preview(item, svg);
     const { again } = this;
@@ -286,11 +318,7 @@ export class Drawing {
   measure({ name, points, sided }) {
     const side = sided ? this.on.side() : "";
     const names = points.split("|");
-    this.begin(
-      names,
-      (found, frame) => this.send("", { kind: "measure", name, side, frame, points: written(found) }),
-      { side },
-    );
+    this.begin(names, (found, frame) => this.take(name, side, frame, found), { side });
   }
 
   /** To the next frame of a measure's instant, and its points are asked for there. */

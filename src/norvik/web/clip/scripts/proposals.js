@@ -6,8 +6,8 @@ const ASTRAY = 20;
 export class Proposals {
   /**
    * list(): [frame, side, event, lane] of each that is proposed now. seen(): the frame that is seen.
-   * on: { nameOf(event), mark(frame, side, event, lane), take(what), reload(), tell(sentence), marked() } - what the
-   * page does.
+   * on: { nameOf(event), mark(frame, side, event, lane), take(what), reload(), tell(sentence), marked(), measures() } -
+   * what the page does; measures(): how many are proposed.
    */
   constructor(stage, list, on) {
     this.stage = stage;
@@ -40,9 +40,11 @@ export class Proposals {
     this.current = this.open[0] ?? null;
     if (!this.current) {
       this.on.tell(
-        this.on.marked()
-          ? "No more proposals. Arms need two whole cycles (7 copies one), kicks one cycle, breaths two breaths."
-          : "Nothing marked yet.",
+        this.on.measures()
+          ? "No more marks proposed. Enter goes on with the measures."
+          : this.on.marked()
+            ? "No more proposals. Arms need two whole cycles (7 copies one), kicks one cycle, breaths two breaths."
+            : "Nothing marked yet.",
       );
       return;
     }

@@ -1,0 +1,66 @@
+// Measures that the film proposes: shown on their frame one after the other, moved, confirmed with Enter.
+
+export class ReadMeasures {
+  /** on: { tell(sentence), reload() }: where the page speaks; brings the list up to date. */
+  constructor(stage, drawing, on) {
+    this.stage = stage;
+    this.drawing = drawing;
+    this.on = on;
+    this.current = null;
+    /** Keys of those that the coach passed over. */
+    this.passed = new Set();
+    drawing.panel.addEventListener("closed", () => this.leave());
+  }
+
+  /** What is still to be looked at. */
+  get list() {
+    const found = document.getElementById("read-measures");
+    return found ? JSON.parse(found.textContent).filter(({ key }) => !this.passed.has(key)) : [];
+  }
+
+  /** True while one of them is on the picture. */
+  get active() {
+    return this.current !== null;
+  }
+
+  leave() {
+    this.current = null;
+    this.drawing.propose(null);
+  }
+
+  /** measure: only those of this one, where it is named. */
+  async next(measure = null) {
+    const [first] = this.list.filter((one) => !measure || one.measure === measure);
+    this.leave();
+    if (!first) {
+      this.on.tell("No more measures proposed.");
+      return;
+    }
+    this.current = first;
+    await this.stage.goto(first.frame);
+    if (this.current !== first) return;
+    this.drawing.propose({ ...first, points: structuredClone(first.points) });
+    this.on.tell(`${first.says}. Move points that are off; Enter confirms, Shift Enter skips.`);
+  }
+
+  async confirm() {
+    const { measure, side, frame, key } = this.current;
+    if (this.stage.shown !== frame) {
+      await this.next(measure);
+      return;
+    }
+    const { points } = this.drawing.proposed;
+    this.passed.add(key);
+    this.leave();
+    await this.drawing.take(measure, side, frame, points);
+    await this.on.reload();
+    // Several of one measure are looked at together.
+    const same = this.list.some((one) => one.measure === measure);
+    await this.next(same ? measure : null);
+  }
+
+  skip() {
+    this.passed.add(this.current.key);
+    return this.next();
+  }
+}
