@@ -6,10 +6,18 @@ import pytest
 
 from norvik.catalogue.loader import load
 from norvik.core.judging.findings import find, find_faults
-from norvik.core.judging.judged import Seen
+from norvik.core.judging.judged import SEEN_SEVERITY, Seen
 from norvik.core.judging.kit import CHANGES, changed_by, in_the_way, quantities_changed
 from norvik.core.judging.ranking import PARTS, rank
-from norvik.core.judging.remarks import Remark, fault_of, finding_of, read, remark_of, short
+from norvik.core.judging.remarks import (
+    Remark,
+    fault_of,
+    finding_of,
+    read,
+    remark_of,
+    sentence,
+    short,
+)
 from norvik.core.prescription.prescribe import SwimmerProfile, prescribe
 from norvik.store.clips import KIT
 from tests.core.test_judging import timing_of
@@ -130,3 +138,48 @@ def test_names_of_remarks() -> None:
     assert len(short(long)) <= 60
     assert short(long).endswith("…")
     assert short("stops.") == "Stops"
+
+
+def test_a_remark_as_a_fault_word_for_word() -> None:
+    """Nothing that the coach did not say: no reason, no cost; the name stands in for the cue."""
+    remark = Remark(7, "point", "the right hand stops", view="side-under", drills=("fist",))
+    fault = fault_of(remark, "butterfly")
+    assert (fault.id, fault.name, fault.shows, fault.cue) == (
+        "remark-7", "The right hand stops", "The right hand stops.", "The right hand stops",
+    )  # fmt: skip
+    assert (fault.why, fault.costs, fault.views) == ("", (), ("side-under",))
+    assert (fault.drills, fault.sided, fault.strokes) == (("fist",), True, ("butterfly",))
+
+
+def test_a_remark_as_a_finding_word_for_word() -> None:
+    point = finding_of(Remark(3, "point", "hips sink.", "left"))
+    assert point is not None
+    assert (point.id, point.title, point.says, point.side) == (
+        "remark-3", "Hips sink", "Hips sink.", "left",
+    )  # fmt: skip
+    assert (point.degree, point.seen, point.instants) == ("clear", True, ())
+    assert point.severity == SEEN_SEVERITY["clear"]
+    praise = finding_of(Remark(4, "praise", "strong kick", time_s=0.0))
+    assert praise is not None
+    assert (praise.title, praise.degree, praise.severity, praise.instants, praise.seen) == (
+        "Strong kick", "clear", 1.0, (0.0,), True,
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("end", [".", "!", "?", "…"])
+def test_a_sentence_keeps_its_own_end(end: str) -> None:
+    assert sentence(f"look ahead{end}") == f"Look ahead{end}"
+    assert sentence("look ahead") == "Look ahead."
+
+
+def test_where_a_name_is_shortened() -> None:
+    """At sixty letters a remark is still its own name; longer ones end at a word."""
+    words = "abcd " * 11 + "abcde"
+    assert len(words) == 60
+    assert short(words) == f"A{words[1:]}"
+    assert short(f"{words}f") == f"A{words[1:54]}…"
+    # The cut falls behind a whole word: that word stays.
+    whole = "abcd " * 11 + "abc ef"
+    assert short(whole) == f"A{whole[1:58]}…"
+    assert short("a" * 70) == f"A{'a' * 58}…"
+    assert read("+fine  line") == ("praise", "fine line")

@@ -127,3 +127,30 @@ def test_a_time_check_settles_everything_but_missing_times() -> None:
     assert doubted(told_rate_fps=30.0, factors=[8.0], check=good, mean_cycle_s=9.0) == ()
     assert len(doubted(check=good, times_estimated=True)) == 1
     assert "700 %" in doubted(check=bad)[0]
+
+
+def test_doubts_are_whole_sentences() -> None:
+    """What the coach reads, word for word."""
+    assert doubted(times_estimated=True, told_rate_fps=240.0, mean_cycle_s=0.6) == (
+        "Some frames carry no time of their own; theirs is estimated.",
+        "The camera says that it recorded 240 frames/s, which would be × 8; declared is × 1.",
+        "A cycle would last 0.6 s, which nobody swims: the slow-motion factor is probably wrong.",
+    )
+    bad = check_time(TimeBase(MEDIA_S), 0, 240, 1.0)
+    assert doubted(check=bad) == (
+        f"The time check says × {bad.factor:.2f}, which is 700 % off what is declared.",
+    )
+
+
+def test_where_doubt_begins() -> None:
+    """A tenth beside the camera's rate is still its rate; a cycle of 0.7 to 3.5 s is swum."""
+    assert doubted(told_rate_fps=32.9) == ()
+    assert len(doubted(told_rate_fps=33.1)) == 1
+    assert doubted(told_rate_fps=27.1) == ()
+    assert len(doubted(told_rate_fps=26.9)) == 1
+    # Several stretches, or a rate that is not known, say nothing of the camera's.
+    assert doubted(told_rate_fps=240.0, factors=[1.0, 8.0]) == ()
+    assert doubted(told_rate_fps=240.0, stored_rate_fps=None) == ()
+    for cycle_s, count in ((0.69, 1), (0.7, 0), (3.5, 0), (3.51, 1)):
+        assert len(doubted(mean_cycle_s=cycle_s)) == count
+    assert len(doubted(mean_cycle_s=4.51, stroke="breaststroke")) == 1

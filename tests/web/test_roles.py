@@ -9,11 +9,14 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
+from norvik.store import observations, pains, remarks
 from norvik.store.connection import connected
+from norvik.store.observations import Sighting
 from norvik.store.swimmers import Swimmer
 from norvik.web.shared.route_deeds import OPEN, OPEN_BLUEPRINTS, deed_of, is_open
 from tests.conftest import BroughtIn, holds
-from tests.web.walk import WRITTEN, Walked, fill, table, walk, written_table
+from tests.web.offered import not_for
+from tests.web.walk import WRITTEN, Walked, address_words, fill, table, walk, written_table
 
 
 @pytest.fixture
@@ -107,3 +110,38 @@ def test_every_route_says_what_it_does(client: FlaskClient) -> None:
     assert there >= OPEN
     assert {e.partition(".")[0] for e in there} >= OPEN_BLUEPRINTS
     assert table({who: [] for who in WRITTEN}).count("\n") == 2
+
+
+#: What leads whoever may not see it to the own pages: the name of the house itself.
+_LED_ON = {"GET today.show"}
+
+
+@pytest.mark.parametrize("who", ["coach", "assistant", "swimmer", "guardian"])
+def test_no_page_offers_what_the_role_may_not_do(
+    client: FlaskClient, house: None, settings: Settings, who: str
+) -> None:
+    """Every link, form and request of every page leads somewhere that opens."""
+    app = client.application
+    with connected(settings.database) as connection:
+        pains.note(connection, 1, "shoulder", "says so")
+        for fault in ("dropped-elbow", "crossing"):
+            observations.put(connection, 1, Sighting(fault, "right", "clear", 30))
+        for kind in ("point", "doubt"):
+            remarks.add(connection, 1, None, kind, "the right hand stops", "", 30, True, "")
+    holds(client, "head coach")
+    client.post("/clips/1/judge/focus", data={"fault": "dropped-elbow", "want": "yes"})
+    assert "Another drill than" in client.get("/clips/1/judge/").text
+    holds(client, who)
+    address = app.url_map.bind("localhost").build
+    looked, offered = 0, {}
+    for rule in app.url_map.iter_rules():
+        if "GET" not in (rule.methods or set()):
+            continue
+        answer = client.get(address(rule.endpoint, address_words(rule)))
+        if answer.status_code == 200 and answer.mimetype == "text/html":
+            looked += 1
+            found = not_for(app, who, answer.get_data(as_text=True)) - _LED_ON
+            offered |= {f"{rule.rule}: {one}": who for one in found}
+        answer.close()
+    assert offered == {}
+    assert looked > 6

@@ -318,8 +318,8 @@ const actions = {
   "light-off": () => look.reset(),
   sound: () => sound.toggle(),
   loops: () => document.getElementById("loops").showModal(),
-  remark: () => remark.open(),
-  "remark-off": () => remark.close(),
+  remark: () => remark?.open(),
+  "remark-off": () => remark?.close(),
   "take-loop": (_, button) => takeLoop(stage, button.dataset),
   ...drawing.actions(),
   ...tracks.actions(),
@@ -373,10 +373,9 @@ document.body.addEventListener("htmx:afterSettle", () => press("doubt-first", ()
 followLoop(stage);
 const look = new Look(surface, view, press, () => drawing.overlay.draw());
 
-const remark = new RemarkDialog(document.getElementById("remark"), drawing.token, {
-  frame: () => stage.settled(),
-  told: tell,
-});
+const words = document.getElementById("remark");
+/** Whoever may only mark writes no remarks. */
+const remark = words && new RemarkDialog(words, drawing.token, { frame: () => stage.settled(), told: tell });
 
 /** Keeps the shown frame, with what is drawn on it, for the review. */
 async function keepStill() {

@@ -5,6 +5,8 @@ import { TalkPlayer } from "./talk-player.js";
 import { Waiting } from "./talk-waiting.js";
 
 const root = document.getElementById("mend");
+/** Whoever may only watch has no keys and no buttons that change anything. */
+const mends = "mends" in root.dataset;
 const token = document.querySelector('meta[name="csrf-token"]').content;
 const told = document.getElementById("told");
 const line = document.getElementById("talk-line");
@@ -100,7 +102,7 @@ function showTime() {
   const play = root.querySelector('[data-do="toggle"]');
   play.toggleAttribute("data-playing", player.playing);
   play.setAttribute("aria-label", player.playing ? "Pause" : "Play");
-  root.querySelector('[data-do="cut"]').disabled = cut?.to === undefined;
+  if (mends) root.querySelector('[data-do="cut"]').disabled = cut?.to === undefined;
 }
 
 player.addEventListener("time", showTime);
@@ -146,12 +148,14 @@ const KEYS = {
   ArrowRight: ["seek", 2],
   "[": ["jump", -1],
   "]": ["jump", 1],
-  i: ["cut-from"],
-  o: ["cut-to"],
-  x: ["cut"],
-  z: ["undo"],
-  y: ["redo"],
-  c: ["caption"],
+  ...(mends && {
+    i: ["cut-from"],
+    o: ["cut-to"],
+    x: ["cut"],
+    z: ["undo"],
+    y: ["redo"],
+    c: ["caption"],
+  }),
 };
 
 root.addEventListener("click", (event) => {
