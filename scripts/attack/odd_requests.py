@@ -9,21 +9,19 @@ from __future__ import annotations
 
 import argparse
 import re
-import shutil
-import sqlite3
 import sys
 import tempfile
 import time
 from collections import Counter
 from collections.abc import Iterator
-from contextlib import closing, nullcontext
+from contextlib import nullcontext
 from dataclasses import dataclass
 from pathlib import Path
 
 from flask import Flask
 from tests.clips import numbered_clip
 from tests.conftest import BroughtIn, holds
-from tests.web.walk import address_words, as_before, fill
+from tests.web.walk import House, address_words, fill
 
 from norvik.settings import Settings
 from norvik.store.connection import connected, migrate
@@ -108,15 +106,10 @@ class Answers:
 
 def attack(app: Flask, settings: Settings, every: list[Asked], aside: Path) -> Answers:
     """Each request finds everything as it was at first. aside: folder for a copy of that."""
-    shutil.copytree(
-        settings.data, aside, ignore=lambda _, names: [n for n in names if "sqlite" in n]
-    )
     names, wrong, seconds, states = fields(), list[str](), list[float](), Counter[int]()
-    kept = sqlite3.connect(":memory:")
-    with closing(sqlite3.connect(settings.database)) as connection:
-        connection.backup(kept)
+    house = House(settings, aside)
     for asked in every:
-        with nullcontext() if asked.method == "GET" else as_before(settings, kept, aside):
+        with nullcontext() if asked.method == "GET" else house.as_before():
             status, took = ask(app, asked, names)
         seconds.append(took)
         states[status] += 1
@@ -124,7 +117,7 @@ def attack(app: Flask, settings: Settings, every: list[Asked], aside: Path) -> A
             wrong.append(f"{status}: {asked.method} {asked.address} with {asked.value[:30]!r}")
         elif took > LATE_S:
             wrong.append(f"{took:.1f} s: {asked.method} {asked.address} with {asked.value[:30]!r}")
-    kept.close()
+    house.close()
     return Answers(wrong, seconds, states)
 
 

@@ -288,6 +288,11 @@ def test_from_a_talk_over_two_films_to_an_answer_from_the_pool(
     page.get_by_role("button", name="Make link").click()
     link = page.locator("section a[target=_blank]").first.get_attribute("href")
     assert link is not None
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    copy = page.locator("[data-copy]").nth(1)
+    copy.click()
+    expect(copy).to_have_text("Copied")
+    assert page.evaluate("navigator.clipboard.readText()") == link
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
     phone = context.new_page()
     phone.goto(link)

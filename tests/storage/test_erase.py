@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
+import time
 import zlib
 from collections.abc import Iterator
 from contextlib import closing
@@ -11,7 +13,7 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 
-from norvik.jobs.sweep import sweep
+from norvik.jobs.sweep import KEEP_S, sweep
 from norvik.settings import Settings
 from norvik.store import (
     clips,
@@ -172,3 +174,17 @@ def test_who_left_a_month_ago_is_erased_by_the_worker(
         connection.execute("UPDATE swimmers SET removed_at = '2026-01-01T00:00:00Z' WHERE id = 1")
     sweep(settings)
     assert set(found_in(settings)) <= {"norvik.sqlite3"}  # the consent record
+
+
+def test_a_copy_that_a_late_worker_puts_down_goes_with_the_next_sweep(
+    client: FlaskClient, planted: None, settings: Settings
+) -> None:
+    """A worker elsewhere had not heard that the recording was erased while it worked."""
+    late, kept = settings.copies / "99.mp4", settings.copies / "1.mp4"
+    late.write_bytes(NAME.encode())
+    sweep(settings)
+    assert late.exists(), "it may be of a recording that is just coming in"
+    for path in (late, kept):
+        os.utime(path, (time.time() - 2 * KEEP_S,) * 2)
+    sweep(settings)
+    assert (late.exists(), kept.exists()) == (False, True)

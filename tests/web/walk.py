@@ -113,13 +113,40 @@ class Walked:
     thing: bool
 
 
-@contextmanager
-def as_before(settings: Settings, kept: sqlite3.Connection, files: Path) -> Iterator[None]:
-    """Whatever is done inside, the next one finds everything as it was."""
-    yield
-    with closing(sqlite3.connect(settings.database)) as connection:
-        kept.backup(connection)
-    shutil.copytree(files, settings.data, dirs_exist_ok=True)
+class House:
+    """A data folder that can be put back as it was. aside: a folder for a copy of its files."""
+
+    def __init__(self, settings: Settings, aside: Path) -> None:
+        self._settings, self._files = settings, aside
+        shutil.copytree(
+            settings.data, aside, ignore=lambda _, names: [n for n in names if "sqlite" in n]
+        )
+        self._kept = sqlite3.connect(":memory:")
+        self._watching = sqlite3.connect(settings.database)
+        self._watching.backup(self._kept)
+
+    @contextmanager
+    def as_before(self) -> Iterator[None]:
+        """Whatever is done inside, the next one finds everything as it was."""
+        seen, there = self._version(), self._listed()
+        yield
+        if self._version() == seen and self._listed() == there:
+            return  # most requests of most people are refused
+        with closing(sqlite3.connect(self._settings.database)) as connection:
+            self._kept.backup(connection)
+        shutil.copytree(self._files, self._settings.data, dirs_exist_ok=True)
+
+    def close(self) -> None:
+        self._watching.close()
+        self._kept.close()
+
+    def _version(self) -> int:
+        """A number that changes whenever somebody else writes into the database."""
+        return int(self._watching.execute("PRAGMA data_version").fetchone()[0])
+
+    def _listed(self) -> list[tuple[str, int]]:
+        found = self._settings.data.rglob("*")
+        return sorted((str(p), p.stat().st_size) for p in found if "sqlite" not in p.name)
 
 
 def address_words(rule: Rule) -> dict[str, object]:
@@ -132,12 +159,7 @@ def address_words(rule: Rule) -> dict[str, object]:
 
 def walk(app: Flask, settings: Settings, who: str, aside: Path) -> list[Walked]:
     """Every route as one of EVERYBODY. aside: a folder for a copy of the files."""
-    shutil.copytree(
-        settings.data, aside, ignore=lambda _, names: [n for n in names if "sqlite" in n]
-    )
-    kept = sqlite3.connect(":memory:")
-    with closing(sqlite3.connect(settings.database)) as connection:
-        connection.backup(kept)
+    house = House(settings, aside)
     found = []
     address = app.url_map.bind("localhost").build
     for rule in sorted(app.url_map.iter_rules(), key=lambda r: (r.endpoint, r.rule)):
@@ -152,7 +174,7 @@ def walk(app: Flask, settings: Settings, who: str, aside: Path) -> list[Walked]:
                 status, where = answer.status_code, answer.headers.get("Location", "")
                 answer.close()
             else:
-                with as_before(settings, kept, aside):
+                with house.as_before():
                     answer = client.open(at, method=method, headers={"Accept": "text/html"})
                     status, where = answer.status_code, answer.headers.get("Location", "")
                     answer.close()
@@ -161,7 +183,7 @@ def walk(app: Flask, settings: Settings, who: str, aside: Path) -> list[Walked]:
             found.append(
                 Walked(method, rule.endpoint, rule.rule, status, status != 403 and not asked, thing)
             )
-    kept.close()
+    house.close()
     return found
 
 

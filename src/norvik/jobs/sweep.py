@@ -63,15 +63,16 @@ def sweep(settings: Settings, keep_s: float = KEEP_S, thorough: bool = True) -> 
         if not thorough:
             return 0
         footage = footage_of(settings)
-        orphans = [*_orphans(footage, connection), *_stretches(footage, connection, keep_s)]
+        orphans = [*_orphans(footage, connection, keep_s), *_stretches(footage, connection, keep_s)]
         for name in orphans:
             footage.remove(name)
     return len(orphans) + _unfinished(settings)
 
 
-def _orphans(footage: Footage, connection: sqlite3.Connection) -> Iterator[str]:
+def _orphans(footage: Footage, connection: sqlite3.Connection, keep_s: float) -> Iterator[str]:
     """Originals without a recording, pictures and copies of none, and parts that never ended."""
-    before = time.time() - KEEP_ORPHANS_S
+    began = time.time()
+    before = began - KEEP_ORPHANS_S
     paths = recordings.original_paths(connection)
     known: dict[str, set[str | None]] = {
         ORIGINALS: set(paths.values()),
@@ -86,7 +87,9 @@ def _orphans(footage: Footage, connection: sqlite3.Connection) -> Iterator[str]:
     for folder, number in ((COPIES, r"(\d+)[-.]"), (PICTURES, r"\w+-(?:\d+-\d+-)?(\d+)\.")):
         for file in footage.listed(f"{folder}/"):
             made = re.match(number, file.name.partition("/")[2])
-            if made and int(made.group(1)) not in paths and file.modified < before:
+            # Its recording was there before it and has gone since: a worker that had not heard of
+            # it put this down.
+            if made and int(made.group(1)) not in paths and file.modified < began - keep_s:
                 yield file.name
 
 

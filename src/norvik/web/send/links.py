@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import os
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.core.errors import ForbiddenError, LinkError
-from norvik.store import review_links, reviews
+from norvik.store import review_links
 from norvik.store.made_films import MadeFilm
 from norvik.store.review_links import ReviewLink
 from norvik.store.swimmers import Swimmer
@@ -20,7 +19,8 @@ from norvik.web.shared.database import database
 from norvik.web.shared.language import day, times
 from norvik.web.shared.review_address import code_svg, page_address
 from norvik.workflow import access
-from norvik.workflow.review_judgement import judge_review
+from norvik.workflow.send.evening import EVENING_DAYS, Finished, make_links
+from norvik.workflow.send.evening import evening as finished_lately
 from norvik.workflow.send.links import (
     DAYS,
     Receiver,
@@ -32,8 +32,6 @@ from norvik.workflow.send.mail import words_for
 
 blueprint = Blueprint("send", __name__)
 
-#: Reviews of the last days stand on the list of an evening.
-_EVENING_DAYS = 14
 _FILM_NAMES = {"talk": "Talk", "clip": "Clip with its drawings", "cycle": "One cycle",
                "pair": "Side by side"}  # fmt: skip
 _SHAPES = {"wide": "for a screen", "tall": "for a phone"}
@@ -122,39 +120,34 @@ def code(review_id: int, link_id: int) -> ResponseReturnValue:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One review of the evening. receiver: whom its link goes to."""
+    """One review of the evening as the page shows it."""
 
     review_id: int
     filmed_on: str
     swimmer: Swimmer
     receiver: Receiver
     shown: Shown | None
-    film: tuple[int, str] | None
+    film: str
 
 
 def evening_rows() -> list[Row]:
-    since = (date.today() - timedelta(days=_EVENING_DAYS)).isoformat()
-    rows = []
-    for review in reviews.finished(database(), 60, asked.within()):
-        if review.swimmer_id is None or (review.done_at or "") < since:
-            continue
-        swimmer = asked.swimmer(review.swimmer_id)
-        films = films_to_send(database(), review.id)
-        link = review_links.open_one(database(), review.id, date.today().isoformat())
-        named = {f.id: film_words(f) for f in films}
-        rows.append(Row(
-            review.id, review.filmed_on, swimmer, receiver_of(swimmer),
-            _shown(link, swimmer, named) if link else None,
-            next(((f.id, film_words(f)) for f in films), None),
-        ))  # fmt: skip
-    return rows
+    return [_row(one) for one in finished_lately(database(), asked.within(), date.today())]
+
+
+def _row(one: Finished) -> Row:
+    named = {f.id: film_words(f) for f in one.films}
+    return Row(
+        one.review.id, one.review.filmed_on, one.swimmer, one.receiver,
+        _shown(one.link, one.swimmer, named) if one.link else None,
+        film_words(one.films[0]) if one.films else "",
+    )  # fmt: skip
 
 
 @blueprint.get("/send/")
 def evening() -> ResponseReturnValue:
     """Every finished review of the last days, with its link."""
     return render_template(
-        "send/evening.html", rows=evening_rows(), days=_EVENING_DAYS,
+        "send/evening.html", rows=evening_rows(), days=EVENING_DAYS,
         can_mail=bool(os.environ.get("NORVIK_SMTP")),
     )  # fmt: skip
 
@@ -162,18 +155,7 @@ def evening() -> ResponseReturnValue:
 @blueprint.post("/send/links")
 def make_all() -> ResponseReturnValue:
     """A link for every review on the list that has none and may have one."""
-    made = 0
-    for row in evening_rows():
-        if row.shown is not None or row.receiver.why_not:
-            continue
-        judged = judge_review(database(), asked.review(row.review_id))
-        film = row.film[0] if row.film else None
-        try:
-            make_link(database(), judged, film, DAYS, current_user.id, date.today())
-        except (LinkError, ForbiddenError):
-            # Its own page says why; the others on the list are not kept waiting.
-            continue
-        made += 1
+    made = make_links(database(), asked.within(), current_user.id, date.today())
     flash(f"{times(made, 'link')} made.", "sent")
     return redirect(url_for("send.evening"))
 
