@@ -21,8 +21,10 @@ class Offer(NamedTuple):
 class Offers(HTMLParser):
     """Everything in a page that leads somewhere when it is pressed."""
 
-    def __init__(self) -> None:
+    def __init__(self, own: str) -> None:
+        """own: the page's address, to which a form without one goes."""
         super().__init__()
+        self._own = own
         self.found: set[Offer] = set()
         self._method, self._action = "get", ""
         #: Open fieldsets, each with whether it is disabled: nothing in such a one can be pressed.
@@ -42,8 +44,10 @@ class Offers(HTMLParser):
             return
         if tag == "form":
             self._method = named.get("method", "get").upper()
-            self._action = named.get("action", "")
-            if self._action and "hx-post" not in named:
+            self._action = named.get("action", "") or self._own
+            by_script = any(name.startswith(("hx-", "data-")) for name in named)
+            # A form that only a script sends has a place of its own; a dialog's leads nowhere.
+            if not by_script and self._method in ("GET", "POST") and "id" not in named:
                 self.found.add(Offer(self._method, self._action))
         if "formaction" in named:
             self.found.add(Offer(named.get("formmethod", self._method).upper(),
@@ -53,9 +57,9 @@ class Offers(HTMLParser):
                 self.found.add(Offer(method.upper(), named[f"hx-{method}"]))
 
 
-def not_for(app: Flask, role: str, page: str) -> set[str]:
-    """Routes that a page offers and the role may not use."""
-    offers = Offers()
+def not_for(app: Flask, role: str, page: str, own: str) -> set[str]:
+    """Routes that a page at the address `own` offers and the role may not use."""
+    offers = Offers(own)
     offers.feed(page)
     address = app.url_map.bind("localhost")
     found = set()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 from datetime import UTC, date, datetime, time
 
@@ -12,7 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import PlanError
 from norvik.core.judging.coaching_model import BODY_PARTS
-from norvik.core.prescription.plan import FocusRequest, PlanRequest
+from norvik.core.prescription.plan import PlanRequest
 from norvik.core.prescription.plan.event_day import event_day
 from norvik.formats.plan_csv import write_plan
 from norvik.formats.plan_ics import write_calendar
@@ -25,8 +24,9 @@ from norvik.web.shared.downloads import attachment, table_file
 from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page, with_toast
 from norvik.web.shared.uploads import sent_file
+from norvik.web.swimmer.plan_form import SIZES, WEEKDAYS, PlanForm, day_of
 from norvik.web.swimmer.plan_pdf import deck_pdf, plan_pdf
-from norvik.web.swimmer.pool import pool_of
+from norvik.web.swimmer.pool import UNITS
 from norvik.workflow.change_plan import (
     add_set,
     another_drill,
@@ -46,37 +46,31 @@ from norvik.workflow.plan_files import table_rows
 from norvik.workflow.plan_in import changed_by_table
 from norvik.workflow.plans import SwimmerPlan, instead_of_drills, make_plan, worked_out
 from norvik.workflow.pool_tests import judged_of_plan
-from norvik.workflow.review_judgement import ReviewJudgement
 
 #: A plan of a year takes less.
 _MOST_BYTES = 2 << 20
 
 blueprint = Blueprint("plans", __name__)
 
-#: Own choice: nobody plans further ahead.
-MOST_YEARS = 5
-WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-
 
 @blueprint.route("/reviews/<int:review_id>/plan", methods=["GET", "POST"])
 def new(review_id: int) -> ResponseReturnValue:
     """The form for a plan of the points chosen in a review; what was typed stays when it fails."""
     judgement = asked.judged_review(review_id)
-    wrong = None
-    if request.method == "POST":
+    clip = judgement.clips[0].clip if judgement.clips else None
+    form = PlanForm(data={"pool": f"{clip.facts.pool_m or 25 if clip else 25:g}"})
+    if form.validate_on_submit():
         try:
-            plan_id = make_plan(database(), judgement, _wish(judgement), _time_of_day())
+            wish = form.wish(judgement)
+            plan_id = make_plan(database(), judgement, wish, form.begins_at.value or "")
             return redirect(url_for("plans.show", plan_id=plan_id))
         except PlanError as error:
-            wrong = error.sentence
-    clip = judgement.clips[0].clip if judgement.clips else None
+            form.form_errors.append(error.sentence)
     page = render_template(
-        "plan/new.html", j=judgement, clip=clip, form=request.form, wrong=wrong,
-        today=date.today().isoformat(), weekdays=WEEKDAYS,
-        pool=f"{clip.facts.pool_m or 25 if clip else 25:g}",
+        "plan/new.html", j=judgement, clip=clip, form=form, units=UNITS, sizes=SIZES,
         earlier=plans.of_swimmer(database(), judgement.swimmer.id),
     )  # fmt: skip
-    return page, 422 if wrong else 200
+    return page, 422 if form.errors else 200
 
 
 @blueprint.get("/plans/<int:plan_id>/")
@@ -90,7 +84,7 @@ def move_session(plan_id: int) -> ResponseReturnValue:
     """Put a session on another day; an empty one is the session's own."""
     plan = _plan(plan_id)
     key, to = request.form.get("session", ""), request.form.get("to", "")
-    return _changed(plan, move(plan, key, _day(to) if to else None), key)
+    return _changed(plan, move(plan, key, day_of(to) if to else None), key)
 
 
 @blueprint.post("/plans/<int:plan_id>/repeats")
@@ -292,42 +286,3 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "weekdays": WEEKDAYS,
         "used_days": {s.on.weekday() for s in sessions},
     }
-
-
-def _wish(judgement: ReviewJudgement) -> PlanRequest:
-    """What the form asks for. Raises PlanError with a sentence."""
-    form = request.form
-    size = form.get("size", "").strip()
-    if not size.isdecimal() or len(size) > 6:
-        raise PlanError("The size of a session must be a whole number of metres or minutes.")
-    by_metres = form.get("by") != "minutes"
-    return PlanRequest(
-        starts_on=_day(form.get("starts_on", "")),
-        weekdays=tuple(int(d) for d in form.getlist("weekday") if re.fullmatch("[0-6]", d)),
-        pool=pool_of(form),
-        focuses=tuple(
-            FocusRequest(f) for f in dict.fromkeys(r.fault.id for _, r in judgement.focuses)
-        ),
-        metres=int(size) if by_metres else None,
-        minutes=None if by_metres else int(size),
-        level=judgement.swimmer.level,
-        aim_on=_day(form["aim_on"]) if form.get("aim_on") else None,
-    )
-
-
-def _day(text: str) -> date:
-    try:
-        day = date.fromisoformat(text)
-    except ValueError as error:
-        raise PlanError("A day must look like 2027-03-14.") from error
-    if abs(day.year - date.today().year) > MOST_YEARS:
-        raise PlanError(f"{day.isoformat()} lies too far from today. Check the year.")
-    return day
-
-
-def _time_of_day() -> str:
-    text = request.form.get("begins_at", "").strip()
-    try:
-        return time.fromisoformat(text).strftime("%H:%M") if text else ""
-    except ValueError as error:
-        raise PlanError("The time of day must look like 18:30.") from error

@@ -11,14 +11,12 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.core.errors import NorvikError, PoolTestError
+from norvik.core.errors import PoolTestError
 from norvik.core.judging.coaching_model import Drill
 from norvik.core.pool import Pool
-from norvik.core.prescription.pool_tests import TESTS, PoolTest, pool_test, read_entries
+from norvik.core.prescription.pool_tests import TESTS, PoolTest, pool_test
 from norvik.core.prescription.pool_tests.offered import fits, painful_parts
-from norvik.core.strokes import STROKES
 from norvik.formats.pool_tests_csv import write_pool_tests
-from norvik.formats.watch import read_seconds
 from norvik.store import pains, plans, pool_tests
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
@@ -27,16 +25,17 @@ from norvik.web.shared import asked
 from norvik.web.shared.database import database
 from norvik.web.shared.downloads import table_file
 from norvik.web.shared.language import times
+from norvik.web.shared.read_field import refuse
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.web.shared.uploads import sent_file
-from norvik.web.swimmer.pool import pool_of
+from norvik.web.swimmer.pool import UNITS
+from norvik.web.swimmer.pool_test_form import PoolTestForm, form_of, many_of
 from norvik.web.swimmer.pool_tests_chart import Chart, chart_of
 from norvik.workflow.pool_tests import Series, drills_for, series_of, table_rows
 from norvik.workflow.pool_tests_in import import_pool_tests
 
 blueprint = Blueprint("pool_tests", __name__)
 
-_LONGEST_LINE = 400
 _MOST_BYTES = 5 << 20
 
 
@@ -53,27 +52,26 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
     connection = database()
     swimmer = asked.swimmer(swimmer_id)
     test = pool_test(request.values.get("test") or TESTS[0].id)
-    wrong = None
     painful = painful_parts(test, swimmer.pain)
-    if request.method == "POST":
-        try:
-            swum = pool_tests.add(connection, _swum(swimmer, test))
-            if swum.plan_id is not None:
-                return redirect(url_for("plans.show", plan_id=swum.plan_id, session=swum.session))
-            return redirect(url_for("pool_tests.of_swimmer", swimmer_id=swimmer_id, test=test.id))
-        except NorvikError as error:
-            wrong = error.sentence
+    usual = _usual(swimmer, test)
+    form = form_of(test)(data={
+        "stroke": usual.stroke, "pool": usual.pool.says(1), "unit": usual.pool.unit,
+    })  # fmt: skip
+    if form.validate_on_submit() and _may_be_swum(form, swimmer, painful):
+        swum = pool_tests.add(connection, _swum(form, swimmer))
+        if swum.plan_id is not None:
+            return redirect(url_for("plans.show", plan_id=swum.plan_id, session=swum.session))
+        return redirect(url_for("pool_tests.of_swimmer", swimmer_id=swimmer_id, test=test.id))
     shown = [
         _Shown(s, drills_for(connection, swimmer, s), chart_of(s))
         for s in series_of(connection, swimmer)
     ]
     page = render_template(
         "pool_tests/page.html", swimmer=swimmer, painful=painful, shown=shown, test=test,
-        tests=TESTS, wrong=wrong, form=request.form, usual=_usual(swimmer, test),
-        today=date.today().isoformat(),
+        tests=TESTS, form=form, several=many_of(test), units=UNITS, today=date.today().isoformat(),
         plan=request.values.get("plan", ""), session=request.values.get("session", ""),
     )  # fmt: skip
-    return page, 422 if wrong else 200
+    return page, 422 if form.errors else 200
 
 
 @blueprint.post("/tests/<int:test_id>/delete")
@@ -128,37 +126,25 @@ def _usual(swimmer: Swimmer, test: PoolTest) -> _Place:
     return next((p for p in places if fits(test, p.stroke, p.pool)), plain)
 
 
-def _swum(swimmer: Swimmer, test: PoolTest) -> SwumTest:
-    """What the form says, checked. Raises NorvikError with a sentence."""
-    form = request.form
-    stroke, pool = form.get("stroke", ""), pool_of(form)
-    if stroke not in STROKES:
-        raise PoolTestError("This stroke is not known. Reload the page.")
-    if stroke not in test.strokes:
-        raise PoolTestError(f"{test.name} is not swum in {stroke}. Choose another stroke or test.")
-    if not fits(test, stroke, pool):
-        far = " and ".join(f"{m} {pool.unit}" for m in test.metres)
-        raise PoolTestError(
-            f"{test.name} needs {far} in whole lengths; this pool of {pool.says(1)} {pool.unit} "
-            "has none. Choose another test."
-        )
-    try:
-        day = date.fromisoformat(form.get("done_on", ""))
-    except ValueError as error:
-        raise PoolTestError("The day of the test must look like 2027-03-14.") from error
-    painful = painful_parts(test, swimmer.pain)
-    if painful and day >= _pain_since(swimmer, painful):
-        raise PoolTestError(
-            f"{swimmer.name} has pain noted: {', '.join(painful)}. This test works it hard: it is "
-            "not swum until the pain is cleared on the swimmer's page."
-        )
-    if day > date.today():
-        raise PoolTestError("This day is still to come: write the test down once it is swum.")
-    plan_id, session = form.get("plan", type=int), form.get("session", "")
+def _may_be_swum(form: PoolTestForm, swimmer: Swimmer, painful: tuple[str, ...]) -> bool:
+    """False, said beside the day, for a test that works what hurt on that day."""
+    if not painful or form.done_on.value < _pain_since(swimmer, painful):
+        return True
+    refuse(
+        form, "done_on",
+        f"{swimmer.name} has pain noted: {', '.join(painful)}. This test works it hard: it is "
+        "not swum until the pain is cleared on the swimmer's page.",
+    )  # fmt: skip
+    return False
+
+
+def _swum(form: PoolTestForm, swimmer: Swimmer) -> SwumTest:
+    """What a form says that is right."""
+    plan_id, session = request.form.get("plan", type=int), request.form.get("session", "")
     known = plan_id in {p.id for p in plans.of_swimmer(database(), swimmer.id)}
     return SwumTest(
-        swimmer.id, test.id, stroke, day.isoformat(), pool, read_entries(test, _entries(test)),
-        rested=not test.rested or "rested" in form, note=form.get("note", "").strip()[:200],
+        swimmer.id, form.test.id, form.stroke.value, form.done_on.value.isoformat(), form.swum_in,
+        form.entries, rested=not form.test.rested or form.rested.data, note=form.written(),
         plan_id=plan_id if known else None, session=session[:20] if known else "",
     )  # fmt: skip
 
@@ -171,35 +157,3 @@ def _pain_since(swimmer: Swimmer, parts: tuple[str, ...]) -> date:
         if p.part in parts and p.cleared_on is None
     ]
     return min(noted, default=date.min)
-
-
-def _entries(test: PoolTest) -> dict[str, list[float]]:
-    """The values in the form: single fields, lists with spaces, or one pair a line."""
-    many = [e for e in test.entries if e.many]
-    found: dict[str, list[float]] = {}
-    for entry in test.entries:
-        if len(many) < 2 or entry not in many:
-            found[entry.id] = _numbers(entry.label, request.form.get(entry.id, ""))
-    if len(many) > 1:
-        rows = [r for r in request.form.get("rows", "").splitlines() if r.strip()]
-        read = [_numbers(f"Line {n}", row) for n, row in enumerate(rows, 1)]
-        for n, values in enumerate(read, 1):
-            if len(values) != len(many):
-                names = " and ".join(e.label.lower() for e in many)
-                raise PoolTestError(f"Line {n}: write {names}, as in 21 22.0.")
-        for k, entry in enumerate(many):
-            found[entry.id] = [values[k] for values in read]
-    return found
-
-
-def _numbers(label: str, text: str) -> list[float]:
-    """Times and counts with spaces in between: "1:32.4 1:34". Raises PoolTestError."""
-    values = []
-    for word in text[:_LONGEST_LINE].replace(";", " ").split():
-        value = read_seconds(word.rstrip(","))
-        if value is None:
-            raise PoolTestError(
-                f"{label}: “{word[:20]}” is no time or count, as 92.4 or 1:32.4 are."
-            )
-        values.append(value)
-    return values
