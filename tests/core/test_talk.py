@@ -177,3 +177,106 @@ def test_captions_move_with_what_is_said() -> None:
     gone = laid(without(ROW, 1700, 2000), {1: 2000.0, 2: 9000.0})
     assert [c.at_ms for c in captions_in_talk(gone, made)] == [1700]
     assert tied(ROW, 5000, 6000, "after the end") == []
+
+
+# ---- the edges of what a deed may say ----
+
+
+@pytest.mark.parametrize(
+    ("kind", "fine", "wrong"),
+    [
+        ("frame", [(0, 0), (2, 2**31)], [(3, 0), (-1, 0), (0, -1), (0, 2**31 + 1), (0, "1")]),
+        ("blend", [(0,), (1,), (0.5,)], [(-0.01,), (1.01,), (True,), ("1",), (float("inf"),)]),
+        ("speed", [(0, 0), (100, 1)], [(-0.1, 1), (100.1, 1), (1, 2), (1, -1), (1, 0.5)]),
+        ("spot", [(-1,), (2, -1, 2), (0, 2, -1)],
+         [(-2,), (3, 0, 0), (0, -1.1, 0), (0, 2.1, 0), (0, 0, -1.1), (0, 0, 2.1)]),
+        ("ink", [(0, []), (2, [0, 2**31]), (0, list(range(400)))],
+         [(3, []), (0, [-1]), (0, [2**31 + 1]), (0, [1.0]), (0, [True])]),
+        ("place", [(0, [1, 20_000, -1e6, 1e6, 0, 0, 0, 0]), (2, [5, 5, 1, 0, 0, 1, 0, 0])],
+         [(0, [0.9, 5, 1, 0, 0, 1, 0, 0]), (0, [5, 20_001, 1, 0, 0, 1, 0, 0]),
+          (0, [5, 5, -1e6 - 1, 0, 0, 1, 0, 0]), (0, [5, 5, 1, 0, 0, 1, 0, 1e6 + 1]),
+          (0, [5, 5, 1, 0, 0, 1, 0]), (0, [5, 5, 1, 0, 0, 1, 0, 0, 0]),
+          (3, [5, 5, 1, 0, 0, 1, 0, 0])]),
+        ("about", [("fault", "x", "y" * 300)],
+         [("z" * 301, "x", "y"), ("fault", "z" * 301, "y"), (1, "x", "y"), ("fault", "x", 1)]),
+        ("end", [()], [(1,)]),
+    ],
+)  # fmt: skip
+def test_where_the_values_of_a_deed_end(
+    kind: str, fine: list[tuple[object, ...]], wrong: list[tuple[object, ...]]
+) -> None:
+    for values in fine:
+        assert Score([[0, kind, *values]]).deeds[0][1] == kind, values
+    for values in wrong:
+        with pytest.raises(TalkError):
+            Score([[0, kind, *values]])
+
+
+@pytest.mark.parametrize("ms", [0, 3 * 3600 * 1000])
+def test_when_a_deed_may_be(ms: float) -> None:
+    assert Score([[ms, "end"]]).length_ms == ms
+    for beyond in (-0.1, 3 * 3600 * 1000 + 0.1, True, "0"):
+        with pytest.raises(TalkError):
+            Score([[beyond, "end"]])
+
+
+@pytest.mark.parametrize(
+    "film",
+    [
+        {"clip": 0, "size": [1, 1]}, {"clip": 2**53 + 1, "size": [1, 1]},
+        {"clip": 1, "size": [0, 1]}, {"clip": 1, "size": [1, 0]}, {"clip": 1, "size": [20_001, 1]},
+        {"clip": 1, "size": [1, 20_001]}, {"clip": 1, "size": [1]}, {"clip": 1},
+        {"clip": 1, "size": [1, 1], "title": 4}, {"clip": 1, "size": [1, 1], "title": "t" * 301},
+        {"model": 4, "size": [1, 1]}, {"model": "m" * 301, "size": [1, 1]},
+    ],
+)  # fmt: skip
+def test_films_that_cannot_stand_on_a_stage(film: dict[str, object]) -> None:
+    with pytest.raises(TalkError):
+        Score([[0, "stage", "beside", [film]]])
+
+
+def test_a_stage_keeps_what_its_films_are() -> None:
+    """A clip by its number or a model by its name, with its size; the title is tidied."""
+    films = [
+        {"clip": 1, "size": [20_000, 1], "title": " two  words ", "more": 1},
+        {"clip": 2**53, "size": [1, 20_000]}, {"model": "m" * 300, "size": [3, 4]},
+    ]  # fmt: skip
+    score = Score([[0, "stage", "difference", films]])
+    first, second, third = score.at(0).films
+    assert (first.clip, first.model, first.size, first.title) == (1, "", (20_000, 1), "two words")
+    assert (second.clip, second.size, second.title) == (2**53, (1, 20_000), "")
+    assert (third.clip, third.model, third.size) == (None, "m" * 300, (3, 4))
+    assert score.deeds[0][3][0] == {"size": [20_000, 1], "title": "two words", "clip": 1}
+    assert score.at(0).layout == "difference"
+
+
+def test_each_deed_changes_its_own_film_alone() -> None:
+    place = [640, 360, 2, 0, 0, 2, 5, 6]
+    score = Score([
+        [0, "stage", "beside", [ONE, OTHER, ONE]], [1, "frame", 1, 9], [2, "place", 1, place],
+        [3, "ink", 1, [7]], [4, "frame", 2, 5], [5, "frame", 0, 3], [6, "about", "a", "b", "c"],
+    ])  # fmt: skip
+    films = score.at(9).films
+    assert [f.frame for f in films] == [3, 9, 5]
+    assert [f.place for f in films] == [None, tuple(place), None]
+    assert [f.ink for f in films] == [(), (7,), ()]
+    assert [f.clip for f in films] == [3, None, 3]
+    assert score.abouts == [About(6, "a", "b", "c")]
+
+
+def test_a_deed_on_a_film_that_is_not_there_changes_nothing() -> None:
+    score = Score([[0, "stage", "beside", [ONE]], [1, "frame", 1, 9], [2, "ink", 2, [1]]])
+    assert score.at(5) == score.at(0)
+    # Deeds come in the order of their times, however they were sent.
+    late = Score([[5, "frame", 0, 2], [0, "stage", "beside", [ONE]], [3, "frame", 0, 1]])
+    assert [late.at(ms).films[0].frame for ms in (2.9, 3, 4.9, 5)] == [0, 1, 1, 2]
+    assert Score([]).length_ms == 0.0
+
+
+def test_how_it_stands_before_anything_was_done() -> None:
+    seen = Score([[9, "end"]]).at(0)
+    assert (seen.layout, seen.blend, seen.spot, seen.speed, seen.playing) == (
+        "beside", 0.5, None, 0.25, False,
+    )  # fmt: skip
+    still = Score([[0, "speed", 0.5, 1], [1, "speed", 0.125, 0]])
+    assert (still.at(0).playing, still.at(1).playing, still.at(1).speed) == (True, False, 0.125)
