@@ -247,3 +247,44 @@ def test_one_point_fits_on_two_sheets_of_paper(client: FlaskClient, day: list[in
     choose(client, day[0], "over-rotation")
     data = client.get(f"{review(client, day[0])}review.pdf").data
     assert 1 <= len(re.findall(rb"/Type\s*/Page\b", data)) <= 2
+
+
+def test_looking_at_a_clip_beside_a_finished_review_begins_none(
+    client: FlaskClient, settings: Settings, day: list[int]
+) -> None:
+    """It is asked in which it is to be judged; nothing is written before somebody says it."""
+    with connected(settings.database) as connection:
+        number = review_stored(connection, day[0]).id
+        reviews.set_done(connection, number, True)
+        review_clips.take_out(connection, number, day[1])
+    pages = [f"/clips/{day[1]}/{page}/" for page in ("judge", "causes", "short", "review", "talk")]
+    for address in pages:
+        answer = client.get(address)
+        assert (answer.status_code, "in no review yet" in answer.text) == (200, True), address
+        assert f"/reviews/{number}/" in answer.text
+        assert "is finished" in answer.text
+    assert client.get(pages[0], headers={"HX-Request": "true"}).status_code == 409
+    with connected(settings.database) as connection:
+        assert reviews.id_of_clip(connection, day[1]) is None
+        assert connection.execute("SELECT count(*) FROM reviews").fetchone()[0] == 1
+    begun = client.post(f"/clips/{day[1]}/review/", data={"page": pages[1]})
+    assert begun.location == pages[1]
+    elsewhere = client.post(f"/clips/{day[1]}/review/", data={"page": "https://elsewhere.example/"})
+    assert elsewhere.location == pages[0]
+    with connected(settings.database) as connection:
+        own = reviews.id_of_clip(connection, day[1])
+        assert own not in (None, number)
+        assert connection.execute("SELECT count(*) FROM reviews").fetchone()[0] == 2
+    assert "in no review yet" not in client.get(pages[0]).text
+
+
+def test_a_tick_on_a_clip_that_stands_apart_begins_its_review(
+    client: FlaskClient, settings: Settings, day: list[int]
+) -> None:
+    """A deed says it: what the coach ticks has to stand somewhere."""
+    with connected(settings.database) as connection:
+        number = review_stored(connection, day[0]).id
+        review_clips.take_out(connection, number, day[1])
+    tick(client, day[1], ("crossing", "clear"))
+    with connected(settings.database) as connection:
+        assert reviews.id_of_clip(connection, day[1]) not in (None, number)

@@ -103,6 +103,10 @@ class ForbiddenError(NorvikError):
     """Raised when the person who asks may not see or change something."""
 
 
+class ApartError(NorvikError):
+    """A clip that is in no review is to be judged: somebody has to say in which."""
+
+
 class NotReadyError(NorvikError):
     """Raised when a clip is asked for whose film is still being prepared."""
 

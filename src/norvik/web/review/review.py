@@ -35,7 +35,6 @@ from norvik.web.shared.downloads import attachment
 from norvik.web.shared.review_address import code_svg
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.review_document import FocusPage, ReviewDocument, Still, review_document
-from norvik.workflow.review_judgement import review_of
 from norvik.workflow.same_phase import phase_for
 
 blueprint = Blueprint("review", __name__)
@@ -68,8 +67,18 @@ class WordsForm(FlaskForm):
 @blueprint.get("/clips/<int:clip_id>/review/")
 def of_clip(clip_id: int) -> ResponseReturnValue:
     """The review in which a clip is judged."""
-    review = review_of(database(), asked.ready_clip(clip_id))
+    review = asked.review_of_clip(asked.ready_clip(clip_id))
     return redirect(url_for("review.show", review_id=review.id))
+
+
+@blueprint.post("/clips/<int:clip_id>/review/")
+def begin(clip_id: int) -> ResponseReturnValue:
+    """A new review with a clip that stands apart; back to the page that asked for it."""
+    asked.review_of_clip(asked.ready_clip(clip_id))
+    page = request.form.get("page", "")
+    if not page.startswith(f"/clips/{clip_id}/"):
+        page = url_for("judge.show", clip_id=clip_id)
+    return redirect(page)
 
 
 @blueprint.route("/reviews/<int:review_id>/", methods=["GET", "POST"])

@@ -9,7 +9,8 @@ from typing import cast
 from flask import g, request
 from flask_login import current_user
 
-from norvik.core.errors import NotReadyError
+from norvik.core.errors import ApartError, NotReadyError
+from norvik.store import reviews
 from norvik.store.clips import Clip
 from norvik.store.made_films import MadeFilm
 from norvik.store.plans import StoredPlan
@@ -30,7 +31,7 @@ from norvik.workflow.review_judgement import (
     ReviewJudgement,
     StrokeJudgement,
     judge_review,
-    judge_with,
+    review_of,
 )
 
 
@@ -95,6 +96,17 @@ def judged_review(review_id: int) -> ReviewJudgement:
     return judge_review(database(), review(review_id))
 
 
+def review_of_clip(found: Clip) -> Review:
+    """The review in which a clip is judged. A deed begins one for a clip that stands apart.
+
+    Looking changes nothing: then such a clip raises ApartError.
+    """
+    looks = request.method in ("GET", "HEAD")
+    if looks and found.swimmer_id and reviews.id_of_clip(database(), found.id) is None:
+        raise ApartError("This clip is in no review yet.")
+    return review_of(database(), found)
+
+
 @dataclass(frozen=True, slots=True)
 class ClipInReview:
     """A clip, the review that it is judged in, and what all its clips of that stroke say."""
@@ -108,7 +120,7 @@ class ClipInReview:
 def clip_in_review(clip_id: int) -> ClipInReview:
     """A clip with its review judged. Raises NotReadyError while it is being prepared."""
     found = ready_clip(clip_id)
-    judged = judge_with(database(), found)
+    judged = judge_review(database(), review_of_clip(found))
     section = judged.stroke(found.stroke)
     return ClipInReview(found, section.of_clip(clip_id), section, judged)
 

@@ -9,8 +9,17 @@ from flask import Flask, Response, current_app, make_response, render_template, 
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, SecurityError
 
-from norvik.core.errors import ForbiddenError, NorvikError, NotFoundError, NotReadyError
+from norvik.core.errors import (
+    ApartError,
+    ForbiddenError,
+    NorvikError,
+    NotFoundError,
+    NotReadyError,
+)
 from norvik.storage import reserve
+from norvik.store import reviews
+from norvik.web.shared import asked
+from norvik.web.shared.database import database
 
 log = logging.getLogger(__name__)
 
@@ -34,6 +43,19 @@ def init_app(app: Flask) -> None:
     @app.errorhandler(NorvikError)
     def refused(error: NorvikError) -> Response:
         return _answer(error.sentence, _CODES.get(type(error), 422))
+
+    @app.errorhandler(ApartError)
+    def apart(error: ApartError) -> Response:
+        """A page that asks what nobody has decided yet."""
+        if request.headers.get("HX-Request") or _wants_json():
+            return _answer(error.sentence, 409)
+        clip = asked.clip((request.view_args or {})["clip_id"])
+        finished = [
+            r for r in reviews.of_swimmer(database(), clip.swimmer_id or 0)
+            if r.done_at and r.filmed_on == clip.filmed_on
+        ]  # fmt: skip
+        page = render_template("apart.html", clip=clip, finished=finished, page=request.path)
+        return make_response(page)
 
     @app.errorhandler(CSRFError)
     def forged(error: CSRFError) -> Response:
@@ -89,9 +111,13 @@ def _database_says(error: sqlite3.Error) -> tuple[int, str]:
     return 500, "Something went wrong in Norvik. What you saved is safe; try again."
 
 
+def _wants_json() -> bool:
+    return request.accept_mimetypes.best == "application/json"
+
+
 def _bare(sentence: str, code: int) -> Response:
     """An answer that rests on nothing but itself."""
-    if request.accept_mimetypes.best == "application/json":
+    if _wants_json():
         return make_response({"sentence": sentence}, code)
     if request.headers.get("HX-Request"):
         response = make_response(render_template("_notice.html", sentence=sentence), code)

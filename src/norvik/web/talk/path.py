@@ -16,7 +16,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.clip_words import clip_words
 from norvik.web.shared.database import database
 from norvik.web.talk.film_rows import clip_rows, pair_rows
-from norvik.workflow.review_judgement import judge_review, review_of
+from norvik.workflow.review_judgement import judge_review
 from norvik.workflow.talk.assemble import row_of
 from norvik.workflow.talk.path import Step, path_of
 
@@ -57,7 +57,7 @@ def note(review_id: int) -> ResponseReturnValue:
 @blueprint.get("/clips/<int:clip_id>/talk/")
 def of_clip(clip_id: int) -> ResponseReturnValue:
     """To the path through the review in which a clip is judged."""
-    review = review_of(database(), asked.ready_clip(clip_id))
+    review = asked.review_of_clip(asked.ready_clip(clip_id))
     return redirect(url_for("talk_path.show", review_id=review.id))
 
 
@@ -79,7 +79,7 @@ def path(clip_id: int) -> ResponseReturnValue:
 @blueprint.post("/clips/<int:clip_id>/talk/")
 def begin(clip_id: int) -> ResponseReturnValue:
     """A new talk in the review of a clip: somebody presses Record."""
-    review = review_of(database(), asked.ready_clip(clip_id))
+    review = asked.review_of_clip(asked.ready_clip(clip_id))
     return jsonify(**_addresses(talks.add(database(), review.id, current_user.id)))
 
 
