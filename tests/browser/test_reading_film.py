@@ -98,9 +98,13 @@ def test_proposed_measures_are_looked_at_moved_and_confirmed(
         assert drawings.of_clip(connection, clip) == []
     page.keyboard.press("Enter")
     expect(card).to_contain_text("2 measures proposed")
+    # Without keys: beside the name of the measure.
+    beside = page.locator('[data-while-checking="body-line"]')
+    expect(beside.get_by_role("button", name="Confirm")).to_be_visible()
     expect(page.locator("#overlay .handle")).to_have_count(3)
-    page.keyboard.press("Shift+Enter")
+    beside.get_by_role("button", name="Skip").click()
     expect(page.locator("#measure")).to_contain_text("frame 8")
+    expect(told).to_contain_text("Move points that are off")
     page.keyboard.press("Enter")
     expect(told).to_contain_text("No more measures proposed")
     with connected(settings.database) as connection:

@@ -65,6 +65,11 @@ export class Drawing {
     const kept = JSON.parse(data.textContent);
     this.overlay.set(this.proposed ? [...kept, this.proposed] : kept);
     if (data.dataset.chosen) this.overlay.chosen = Number(data.dataset.chosen);
+    // A finger has no Enter key: what is on the picture is confirmed beside its name, too.
+    for (const place of this.panel.querySelectorAll("[data-while-checking]")) {
+      place.hidden = place.dataset.whileChecking !== this.proposed?.measure;
+      place.parentElement.querySelector('[data-do="check-measures"]').hidden = !place.hidden;
+    }
     this.showTab(this.tab);
     this.overlay.draw();
   }
@@ -96,7 +101,8 @@ export class Drawing {
     if (found && !this.open) this.toggle("measure");
     this.overlay.chosen = null;
     this.read();
-    if (found) this.panel.querySelector(`[data-name="${found.measure}"]`)?.scrollIntoView();
+    if (found)
+      this.panel.querySelector(`[data-while-checking="${found.measure}"]`)?.scrollIntoView({ block: "end" });
   }
 
   /** Keeps a measure. */
