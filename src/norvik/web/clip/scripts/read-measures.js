@@ -45,11 +45,13 @@ export class ReadMeasures {
 
   async confirm() {
     const { measure, side, frame, key } = this.current;
+    const { proposed } = this.drawing;
+    if (!proposed) return; // Its frame is still to come.
     if (this.stage.shown !== frame) {
       await this.next(measure);
       return;
     }
-    const { points } = this.drawing.proposed;
+    const { points } = proposed;
     this.passed.add(key);
     this.leave();
     await this.drawing.take(measure, side, frame, points);
