@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 
 from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.trust import Trust
@@ -38,28 +38,29 @@ ABOUT_MEASURES = {
 
 def write_measure_trust(trust: Mapping[tuple[str, str], Trust]) -> str:
     """trust: by view and the measure's id."""
-    text = io.StringIO(newline="")
-    writer = csv.writer(text)
-    writer.writerow(MEASURE_COLUMNS)
-    for (view, measure), t in trust.items():
-        writer.writerow(
-            (
-                view, measure, MEASURES[measure].unit, t.count, f"{t.bias:.4f}", f"{t.spread:.4f}",
-                f"{t.outside:.3f}", "no" if t.off else "yes",
-            )
-        )  # fmt: skip
-    return text.getvalue()
+    return _table(MEASURE_COLUMNS, (
+        (view, measure, MEASURES[measure].unit, t.count, f"{t.bias:.4f}", f"{t.spread:.4f}",
+         *_standing(t))
+        for (view, measure), t in trust.items()
+    ))  # fmt: skip
 
 
 def write_trust(trust: Mapping[tuple[str, str], Trust]) -> str:
+    """trust: by view and event."""
+    return _table(COLUMNS, (
+        (view, event, t.count, f"{t.bias:.4f}", f"{t.spread:.4f}", f"{t.close:.3f}", *_standing(t))
+        for (view, event), t in trust.items()
+    ))  # fmt: skip
+
+
+def _standing(t: Trust) -> tuple[str, str]:
+    """The last two columns: how often the plus-minus did not hold, and whether it is proposed."""
+    return f"{t.outside:.3f}", "no" if t.off else "yes"
+
+
+def _table(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
     text = io.StringIO(newline="")
     writer = csv.writer(text)
-    writer.writerow(COLUMNS)
-    for (view, event), t in trust.items():
-        writer.writerow(
-            (
-                view, event, t.count, f"{t.bias:.4f}", f"{t.spread:.4f}", f"{t.close:.3f}",
-                f"{t.outside:.3f}", "no" if t.off else "yes",
-            )
-        )  # fmt: skip
+    writer.writerow(columns)
+    writer.writerows(rows)
     return text.getvalue()

@@ -185,9 +185,7 @@ def _line(series: Series, n: int) -> Series:
     known = np.isfinite(near[:, 0])
     if not np.isfinite(series[n, 0]) or known.sum() < 2:
         return series[n]
-    slope, here = np.polyfit(at[known], near[known], 1)
-    del slope
-    return np.asarray(here)
+    return np.asarray(np.polyfit(at[known], near[known], 1)[1])
 
 
 def _steady(

@@ -42,7 +42,7 @@ class PoolTestForm(FlaskForm):
     done_on = ReadField("Day", _day, default=lambda: date.today().isoformat())
     stroke = ReadField("Stroke", one_of(tuple(STROKES), PoolTestError, "stroke"))
     pool = ReadField("Pool", pool_length)
-    unit = ReadField("In", one_of(tuple(u for u, _ in UNITS), PoolTestError, "unit"), default="m")
+    unit = ReadField("Unit", one_of(tuple(u for u, _ in UNITS), PoolTestError, "unit"), default="m")
     rested = BooleanField("Rested: an easy week before, no hard day")
     note = StringField("Note")
 

@@ -510,6 +510,8 @@ function refresh() {
   for (const place of root.querySelectorAll("[data-arm-now]")) place.textContent = arm;
   press("arm", (d) => d.side === arm);
   press("breath-side", (d) => d.side === breathSide);
+  // An answer asked for before the order was turned may come after it.
+  press("doubt-first", () => proposals.doubtFirst);
   rope.choose(chosen);
   for (const button of root.querySelectorAll('[data-do="nudge"], [data-do="remove"]')) {
     button.disabled = chosen === null;

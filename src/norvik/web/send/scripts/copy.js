@@ -25,6 +25,6 @@ document.addEventListener("click", async (event) => {
   const button = /** @type {HTMLElement | null} */ (/** @type {any} */ (event.target).closest("[data-copy]"));
   if (!button) return;
   button.dataset.word ??= button.textContent;
-  button.textContent = (await copied(button.dataset.copy)) ? "Copied" : "Cannot copy";
+  button.textContent = (await copied(button.dataset.copy)) ? "Copied" : "Not copied";
   setTimeout(() => (button.textContent = button.dataset.word), SAID_MS);
 });
