@@ -15,13 +15,20 @@ export class TalkPlayer extends EventTarget {
     this.slots = new Map();
     this.parsed = new Map();
     this.ms = 0;
+    /** Whether play was pressed and the sound has not begun yet. */
+    this.starting = false;
+    /** Whether it plays on once the new sound of a mended talk is there. */
+    this.goesOn = false;
+    this.following = false;
     sound.addEventListener("ended", () => this.pause());
     sound.addEventListener("pause", () => this.dispatchEvent(new Event("time")));
     new ResizeObserver(() => this.draw()).observe(host);
   }
 
-  /** Takes over a talk as the server tells it; stays at the same place. */
+  /** Takes over a talk as the server tells it; stays at the same place, and goes on if it was playing. */
   async load(told) {
+    // A new source ends the old sound, also one that was started a moment ago.
+    this.goesOn ||= this.playing || this.starting;
     this.score = new Score(told);
     this.films = told.films;
     this.parsed.clear();
@@ -30,6 +37,7 @@ export class TalkPlayer extends EventTarget {
     this.sound.currentTime = this.ms / 1000;
     await this.draw();
     this.dispatchEvent(new Event("time"));
+    if (this.goesOn) await this.play();
   }
 
   get playing() {
@@ -37,20 +45,29 @@ export class TalkPlayer extends EventTarget {
   }
 
   async toggle() {
-    if (this.playing) this.pause();
+    if (this.playing || this.starting || this.goesOn) this.pause();
     else {
       if (this.ms >= this.score.length - 50) await this.seek(0);
-      try {
-        await this.sound.play();
-      } catch {
-        // The talk was mended in the same moment: its new sound waits for the next press.
-        return;
-      }
-      this.follow();
+      await this.play();
     }
   }
 
+  async play() {
+    this.goesOn = false;
+    this.starting = true;
+    try {
+      await this.sound.play();
+    } catch {
+      // Paused, or mended in the same moment: then load() plays the new sound.
+      return;
+    } finally {
+      this.starting = false;
+    }
+    this.follow();
+  }
+
   pause() {
+    this.goesOn = false;
     this.sound.pause();
   }
 
@@ -61,11 +78,20 @@ export class TalkPlayer extends EventTarget {
     return this.draw();
   }
 
-  follow() {
-    if (!this.playing) return;
-    this.ms = Math.min(this.score.length, 1000 * this.sound.currentTime);
-    this.dispatchEvent(new Event("time"));
-    this.draw().then(() => requestAnimationFrame(() => this.follow()));
+  /** Shows what was seen while the sound plays; one loop at a time. */
+  async follow() {
+    if (this.following) return;
+    this.following = true;
+    try {
+      while (this.playing) {
+        this.ms = Math.min(this.score.length, 1000 * this.sound.currentTime);
+        this.dispatchEvent(new Event("time"));
+        await this.draw();
+        await new Promise(requestAnimationFrame);
+      }
+    } finally {
+      this.following = false;
+    }
   }
 
   /** A film on its own canvas, opened when it is first seen. */
