@@ -167,6 +167,14 @@ def test_the_table_comes_back(client: FlaskClient, settings: Settings, swimmer: 
                   "2026-10-05;pull-kick;freestyle;25;m;1;82,5\r\n"):  # fmt: skip
         assert send(wrong) == 422, wrong
     assert len(known()) == 1
+    # Pain is held against the table as against the form, but not against what is known already.
+    with connected(settings.database) as connection:
+        pains.note(connection, swimmer, "shoulder", "")
+        connection.execute("UPDATE pains SET noted_on = '2026-10-05'")
+    assert send(good) == 302
+    assert send(good.replace("2026-10-05", "2026-10-04")) == 302
+    assert send(good.replace("2026-10-05", "2026-10-06")) == 422
+    assert [day for day, _ in known()] == ["2026-10-04", "2026-10-05"]
 
 
 def test_a_test_is_thrown_away(client: FlaskClient, settings: Settings, swimmer: int) -> None:

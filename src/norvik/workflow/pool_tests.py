@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from datetime import date
 
 from norvik.core.judging.coaching_model import Drill
 from norvik.core.pool import Pool
 from norvik.core.prescription.pool_tests import EarlierTest, Outcome, PoolTest, evaluate, pool_test
 from norvik.core.prescription.pool_tests.helps import HELPS, MOST
+from norvik.core.prescription.pool_tests.offered import painful_parts
 from norvik.core.prescription.prescribe import unsuitable
 from norvik.formats.pool_tests_csv import Row
-from norvik.store import plans, pool_tests, reviews
+from norvik.store import pains, plans, pool_tests, reviews
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.clip_judgement import receiver_of
@@ -56,6 +58,27 @@ def series_of(connection: sqlite3.Connection, swimmer: Swimmer) -> list[Series]:
         )
         made.append(Series(test, stroke, pool, judged))
     return sorted(made, key=lambda s: (s.newest.swum.done_on, s.newest.swum.id), reverse=True)
+
+
+def pain_against(
+    connection: sqlite3.Connection, swimmer: Swimmer, test: PoolTest, day: date
+) -> str | None:
+    """Why a test is not written down for a day: it works a part hard that hurt then.
+
+    One that was swum before the pain was noted may still be written down.
+    """
+    painful = painful_parts(test, swimmer.pain)
+    since = [
+        date.fromisoformat(p.noted_on)
+        for p in pains.of_swimmer(connection, swimmer.id)
+        if p.part in painful and p.cleared_on is None
+    ]
+    if not painful or day < min(since, default=date.min):
+        return None
+    return (
+        f"{swimmer.name} has pain noted: {', '.join(painful)}. This test works it hard: it is "
+        "not swum until the pain is cleared on the swimmer's page."
+    )
 
 
 def judged_of_plan(

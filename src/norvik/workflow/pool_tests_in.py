@@ -16,27 +16,34 @@ from norvik.store import pool_tests
 from norvik.store.connection import transaction
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
+from norvik.workflow.pool_tests import pain_against
 
 
 def import_pool_tests(
     connection: sqlite3.Connection, swimmer: Swimmer, data: bytes
 ) -> tuple[int, int]:
     """(how many tests are new, how many were there already). Raises PoolTestError; then none is."""
-    swum = []
-    for n, written in enumerate(read_pool_tests(data), 1):
+    there = {_same(t) for t in pool_tests.of_swimmer(connection, swimmer.id)}
+    written = read_pool_tests(data)
+    new = []
+    for n, one in enumerate(written, 1):
         try:
-            swum.append(_swum(swimmer, written))
+            swum = _swum(swimmer, one)
+            if _same(swum) in there:
+                continue
+            day = date.fromisoformat(swum.done_on)
+            if sentence := pain_against(connection, swimmer, pool_test(swum.test), day):
+                raise PoolTestError(sentence)
         except (NorvikError, ValueError, ZeroDivisionError) as error:
             said = error.sentence if isinstance(error, NorvikError) else "its pool is no length"
             raise PoolTestError(
-                f"Nothing was imported: test {n} ({written.test}, {written.day}): {said}"
+                f"Nothing was imported: test {n} ({one.test}, {one.day}): {said}"
             ) from error
-    there = {_same(t) for t in pool_tests.of_swimmer(connection, swimmer.id)}
-    new = [t for t in swum if _same(t) not in there]
+        new.append(swum)
     with transaction(connection):
         for test in new:
             pool_tests.add(connection, test)
-    return len(new), len(swum) - len(new)
+    return len(new), len(written) - len(new)
 
 
 def _same(t: SwumTest) -> tuple[object, ...]:

@@ -17,7 +17,7 @@ from norvik.core.pool import Pool
 from norvik.core.prescription.pool_tests import TESTS, PoolTest, pool_test
 from norvik.core.prescription.pool_tests.offered import fits, painful_parts
 from norvik.formats.pool_tests_csv import write_pool_tests
-from norvik.store import pains, plans, pool_tests
+from norvik.store import plans, pool_tests
 from norvik.store.pool_tests import SwumTest
 from norvik.store.swimmers import Swimmer
 from norvik.store.undo import undoable
@@ -31,7 +31,7 @@ from norvik.web.shared.uploads import sent_file
 from norvik.web.swimmer.pool import UNITS
 from norvik.web.swimmer.pool_test_form import PoolTestForm, form_of, many_of
 from norvik.web.swimmer.pool_tests_chart import Chart, chart_of
-from norvik.workflow.pool_tests import Series, drills_for, series_of, table_rows
+from norvik.workflow.pool_tests import Series, drills_for, pain_against, series_of, table_rows
 from norvik.workflow.pool_tests_in import import_pool_tests
 
 blueprint = Blueprint("pool_tests", __name__)
@@ -57,7 +57,7 @@ def of_swimmer(swimmer_id: int) -> ResponseReturnValue:
     form = form_of(test)(data={
         "stroke": usual.stroke, "pool": usual.pool.says(1), "unit": usual.pool.unit,
     })  # fmt: skip
-    if form.validate_on_submit() and _may_be_swum(form, swimmer, painful):
+    if form.validate_on_submit() and _may_be_swum(form, swimmer):
         swum = pool_tests.add(connection, _swum(form, swimmer))
         if swum.plan_id is not None:
             return redirect(url_for("plans.show", plan_id=swum.plan_id, session=swum.session))
@@ -126,16 +126,12 @@ def _usual(swimmer: Swimmer, test: PoolTest) -> _Place:
     return next((p for p in places if fits(test, p.stroke, p.pool)), plain)
 
 
-def _may_be_swum(form: PoolTestForm, swimmer: Swimmer, painful: tuple[str, ...]) -> bool:
+def _may_be_swum(form: PoolTestForm, swimmer: Swimmer) -> bool:
     """False, said beside the day, for a test that works what hurt on that day."""
-    if not painful or form.done_on.value < _pain_since(swimmer, painful):
-        return True
-    refuse(
-        form, "done_on",
-        f"{swimmer.name} has pain noted: {', '.join(painful)}. This test works it hard: it is "
-        "not swum until the pain is cleared on the swimmer's page.",
-    )  # fmt: skip
-    return False
+    sentence = pain_against(database(), swimmer, form.test, form.done_on.value)
+    if sentence:
+        refuse(form, "done_on", sentence)
+    return sentence is None
 
 
 def _swum(form: PoolTestForm, swimmer: Swimmer) -> SwumTest:
@@ -147,13 +143,3 @@ def _swum(form: PoolTestForm, swimmer: Swimmer) -> SwumTest:
         form.entries, rested=not form.test.rested or form.rested.data, note=form.written(),
         plan_id=plan_id if known else None, session=session[:20] if known else "",
     )  # fmt: skip
-
-
-def _pain_since(swimmer: Swimmer, parts: tuple[str, ...]) -> date:
-    """Since when one of these parts hurts: a test swum before may still be written down."""
-    noted = [
-        date.fromisoformat(p.noted_on)
-        for p in pains.of_swimmer(database(), swimmer.id)
-        if p.part in parts and p.cleared_on is None
-    ]
-    return min(noted, default=date.min)
