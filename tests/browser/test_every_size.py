@@ -11,7 +11,7 @@ from pathlib import Path
 
 import axe_playwright_python
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from norvik.core.followup.length_log import Length
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
@@ -232,3 +232,23 @@ def test_a_swim_is_counted_at_the_wall_and_kept_without_a_connection(
     assert [n.strokes for n in stored.lengths] == [18, 19]
     assert len(swims.of_swimmer(database, 1)) == 2
     assert stored.note == "counted at the wall"
+
+
+def test_the_rope_is_drawn_for_the_width_that_it_has(page: Page, server: Server) -> None:
+    fits = """() => {
+      const rope = document.getElementById('rope');
+      const drawn = rope.querySelector('svg').viewBox.baseVal.width;
+      return Math.abs(rope.clientWidth / drawn - 1) < 0.09;
+    }"""
+    for size in ((390, 844), (640, 400), (1280, 800), (1920, 1080)):
+        at(page, server, "/clips/1/", size)
+        page.wait_for_function(fits)
+    # The page became narrower: it is drawn again, in short words, and marks land where they lie.
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.wait_for_function(fits)
+    expect(page.locator('[data-lane="left"] .lane-name text')).to_have_text("Left")
+    for n in range(2):
+        tick = page.locator('[data-lane="left"] .tick').nth(n)
+        tick.scroll_into_view_if_needed()
+        tick.click(position={"x": 1, "y": 8}, force=True)
+        expect(tick).to_have_class("tick chosen")

@@ -15,6 +15,7 @@ from norvik.store.clips import Clip
 from norvik.store.marks import StoredMark
 from norvik.web.clip.numbers import panel
 from norvik.web.clip.rope import (
+    FLOAT,
     LABEL,
     LANE_HEIGHT,
     RULER_HEIGHT,
@@ -60,30 +61,33 @@ def timed(events: list[Mark], seconds: float = 10, stroke: str = "freestyle") ->
 
 def test_a_cycle_is_four_floats_end_to_end() -> None:
     rope = lay_out(timed(steady_arm("right", 1, 2, 2)), 0, 10)
-    right = rope.lanes[1]
+    right = rope.lanes[2]
     assert [f.letter for f in right.floats] == list("ECPRECPR")
     scale = (WIDTH - LABEL) / 10
     assert right.floats[0].x == pytest.approx(LABEL + scale, abs=0.02)
     for before, after in zip(right.floats, right.floats[1:], strict=False):
         assert before.x + before.width == pytest.approx(after.x, abs=0.03)
     assert sum(f.width for f in right.floats) == pytest.approx(4 * scale, abs=0.2)
-    assert [lane.id for lane in rope.lanes] == ["left", "right", "breath", "legs"]
+    # Floats of a phase are whole, about as long everywhere, and the catch is the landmark.
+    assert all(FLOAT * 0.6 < f.width / f.pieces < FLOAT * 1.5 for f in right.floats)
+    assert [f.landmark for f in right.floats[:4]] == ["opens", "catch", "", ""]
+    assert [lane.id for lane in rope.lanes] == ["breath", "left", "right", "legs"]
     assert rope.height == 4 * LANE_HEIGHT + RULER_HEIGHT
-    assert [lane.name for lane in rope.lanes] == ["Left arm", "Right arm", "Breath", "Legs"]
+    assert [lane.name for lane in rope.lanes] == ["Breath", "Left arm", "Right arm", "Legs"]
 
 
 def test_missing_marks_and_missing_entries_show() -> None:
     without_press = [m for m in steady_arm("right", 0, 1.5, 3) if m.event != "press"]
-    kinds = [f.kind for f in lay_out(timed(without_press), 0, 10).lanes[1].floats]
+    kinds = [f.kind for f in lay_out(timed(without_press), 0, 10).lanes[2].floats]
     assert kinds == ["entry", "recovery", "unmarked"] * 3
     entries = marks("R entry 0; R entry 1.5; R entry 3; R entry 6; R entry 7.5")
-    kinds = [f.kind for f in lay_out(timed(entries), 0, 10).lanes[1].floats]
+    kinds = [f.kind for f in lay_out(timed(entries), 0, 10).lanes[2].floats]
     assert kinds.count("gap") == 1
 
 
 def test_what_is_left_out_stays_on_the_rope_with_its_reason() -> None:
     rope = lay_out(timed(marks("R entry 1; R entry 1.2; R entry 3")), 0, 10)
-    problems = [t.problem for t in rope.lanes[1].ticks]
+    problems = [t.problem for t in rope.lanes[2].ticks]
     assert problems[0] is None
     assert "second hand entry" in str(problems[1])
     assert problems[2] is None
@@ -92,7 +96,7 @@ def test_what_is_left_out_stays_on_the_rope_with_its_reason() -> None:
 def test_breaths_bubbles_and_kicks_have_their_ropes() -> None:
     text = "R turn 1; R air 1.4; R down 1.9; bubbles-on 2; bubbles-off 2.6; R beat 1; L beat 1.4"
     rope = lay_out(timed(marks(text)), 0, 10)
-    assert [f.kind for f in rope.lanes[2].floats] == ["turn", "air", "bubbles"]
+    assert [f.kind for f in rope.lanes[0].floats] == ["turn", "air", "bubbles"]
     assert [t.event for t in rope.lanes[3].ticks] == ["beat", "beat"]
 
 
@@ -117,16 +121,19 @@ def test_a_window_cuts_floats_at_its_edges() -> None:
         for t in lane.ticks:
             assert LABEL - 0.01 <= t.x <= WIDTH + 0.01
     assert rope.is_window
+    # A phase that began before the window has no landmark at its edge.
+    first = rope.lanes[2].floats[0]
+    assert (first.x, first.landmark) == (LABEL, "")
 
 
 @pytest.mark.parametrize(
     ("mark", "stroke", "lane"),
     [
-        (("arm", "left", "entry"), "freestyle", 0),
-        (("arm", "right", "entry"), "freestyle", 1),
-        (("breath", "", "air"), "freestyle", 2),
+        (("arm", "left", "entry"), "freestyle", 1),
+        (("arm", "right", "entry"), "freestyle", 2),
+        (("breath", "", "air"), "freestyle", 0),
         (("leg", "left", "beat"), "freestyle", 3),
-        (("arm", "", "out"), "breaststroke", 0),
+        (("arm", "", "out"), "breaststroke", 1),
         (("leg", "", "heels"), "breaststroke", 2),
         (("wall", "", "push"), "freestyle", 4),
         (("course", "", "pass"), "butterfly", 3),

@@ -1,6 +1,7 @@
-"""The rope: a clip's timeline as lane ropes, each phase a float as long as it lasts.
+"""The rope: a clip's timeline as lane ropes, each phase a row of floats as long as it lasts.
 
-Only the layout is worked out here, in pixels of a drawing WIDTH wide; the template draws it.
+Above the water line lie the breaths, below it arms, legs and walls. Only the layout is worked out
+here, in pixels of the drawing; the template draws it.
 """
 
 from __future__ import annotations
@@ -19,11 +20,14 @@ from norvik.core.time.walls import Wall
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.first_answer import UNSURE
 
+#: As wide as it is drawn where the page says nothing else, and what a page may ask for.
 WIDTH = 1240
-LABEL = 86
+WIDTHS = (320, 2400)
+#: Room for the names of the lanes; a drawing under NARROW has short ones.
+LABEL, SHORT_LABEL, NARROW = 86, 58, 700
 LANE_HEIGHT = 34
 RULER_HEIGHT = 22
-#: A clip longer than this is shown in windows around the playhead, seconds.
+#: A clip longer than this is shown in windows around the playhead, seconds of a drawing WIDTH wide.
 WINDOW_S = 14.0
 #: Steps of the ruler in seconds; the first that gives room for its numbers is taken.
 _STEPS_S = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 30.0, 60.0)
@@ -33,12 +37,15 @@ Place = Callable[[float], float]
 
 #: Letters of the phases, the same everywhere.
 LETTERS = {"entry": "E", "catch": "C", "pull": "P", "recovery": "R", "kick": "K"}
+#: About how long a float is, in drawing pixels.
+FLOAT = 9.0
 
 
 class PhaseBox(NamedTuple):
     """One phase (or breath, or stretch of bubbles) on a rope. x and width in drawing pixels.
 
-    pale: one of its ends is only proposed.
+    pale: one of its ends is only proposed. landmark: what begins with it that the eye looks for:
+    "catch", "opens" for a cycle, else "".
     """
 
     x: float
@@ -47,6 +54,12 @@ class PhaseBox(NamedTuple):
     letter: str
     title: str
     pale: bool = False
+    landmark: str = ""
+
+    @property
+    def pieces(self) -> int:
+        """How many whole floats fill it."""
+        return max(1, round(self.width / FLOAT))
 
 
 class Tick(NamedTuple):
@@ -72,7 +85,7 @@ class Suggestion(NamedTuple):
 class Lane:
     """One rope. Floats and ticks are in the order in which they are drawn.
 
-    id: left, right or both for arms; breath, legs, wall. ruler: x of the lines that mark time.
+    id: breath; left, right or both for arms; legs, wall. ruler: x of the lines that mark time.
     proposals: events that are only proposed.
     """
 
@@ -94,6 +107,8 @@ class Rope:
     lanes: tuple[Lane, ...]
     ruler: tuple[tuple[float, str], ...]
     whole_s: float
+    width: int = WIDTH
+    label: int = LABEL
     lane_height: int = LANE_HEIGHT
 
     @property
@@ -101,10 +116,20 @@ class Rope:
         return self.to_s - self.from_s < self.whole_s - 1e-6
 
 
-def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple[float, float]:
-    """The stretch of a clip to show: all of a short one, else span_s around an instant."""
+def fitting(width: int | None) -> int:
+    """The width of the drawing for a place that is `width` CSS pixels wide."""
+    return WIDTH if width is None else min(max(width, WIDTHS[0]), WIDTHS[1])
+
+
+def window_around(
+    timed: ClipTiming, at_s: float, span_s: float | None, width: int = WIDTH
+) -> tuple[float, float]:
+    """The stretch of a clip to show: all of a short one, else span_s around an instant.
+
+    A narrow drawing shows less, so that its floats stay as long as a finger can hit.
+    """
     whole = timed.to_s - timed.from_s
-    span = span_s if span_s is not None else min(whole, WINDOW_S)
+    span = span_s if span_s is not None else min(whole, WINDOW_S * width / WIDTH)
     span = min(max(span, min(0.5, whole)), whole)
     if span >= whole:
         # A clip of one frame lasts no time at all: it gets that of a frame.
@@ -120,12 +145,12 @@ def window_around(timed: ClipTiming, at_s: float, span_s: float | None) -> tuple
 @lru_cache
 def lane_rows(stroke: StrokeRules) -> dict[tuple[str, str], int]:
     """(lane, side) of a mark to the rope it lies on, counted from the top."""
-    first = len(stroke.arms)
-    rows = {("arm", arm): n for n, arm in enumerate(stroke.arms)}
+    rows = {("arm", arm): n for n, arm in enumerate(stroke.arms, 1)}
     if "both" in stroke.arms:
-        rows["arm", ""] = stroke.arms.index("both")
-    below = {"breath": first, "leg": first + 1, "wall": first + 2, "course": first + 2}
-    return rows | {(lane, side): n for lane, n in below.items() for side in SIDES}
+        rows["arm", ""] = rows["arm", "both"]
+    legs = 1 + len(stroke.arms)
+    others = {"breath": 0, "leg": legs, "wall": legs + 1, "course": legs + 1}
+    return rows | {(lane, side): n for lane, n in others.items() for side in SIDES}
 
 
 #: Shortest stretch that the rope shows, seconds.
@@ -133,29 +158,33 @@ LEAST_SPAN_S = 1 / 240
 
 
 def lay_out(
-    timed: ClipTiming, from_s: float, to_s: float, proposals: Sequence[Proposal] = ()
-) -> Rope:
-    """Work out the drawing of the stretch from_s..to_s."""
-    scale = (WIDTH - LABEL) / max(to_s - from_s, LEAST_SPAN_S)
+    timed: ClipTiming, from_s: float, to_s: float, proposals: Sequence[Proposal] = (),
+    width: int = WIDTH,
+) -> Rope:  # fmt: skip
+    """Work out the drawing of the stretch from_s..to_s, `width` pixels wide."""
+    label = SHORT_LABEL if width < NARROW else LABEL
+    scale = (width - label) / max(to_s - from_s, LEAST_SPAN_S)
 
     def x(time_s: float) -> float:
-        return round(LABEL + (time_s - from_s) * scale, 2)
+        return round(label + (time_s - from_s) * scale, 2)
 
     stroke = timed.timing.resolved.stroke
-    names = {arm: f"{arm.capitalize()} arm" if arm != "both" else "Arms" for arm in stroke.arms}
-    names |= {"breath": "Breath", "legs": "Legs"}
+    names = {"breath": "Breath"}
+    arm_word = "" if width < NARROW else " arm"
+    names |= {a: f"{a.capitalize()}{arm_word}" if a != "both" else "Arms" for a in stroke.arms}
+    names["legs"] = "Legs"
     # Most clips show no wall: its rope is there when something is marked on it.
     if any(m.lane in ("wall", "course") for m in timed.marks):
         names["wall"] = "Wall"
-    breath, legs = len(stroke.arms), len(stroke.arms) + 1
+    legs = 1 + len(stroke.arms)
     floats: list[list[PhaseBox]] = [[] for _ in names]
     ticks: list[list[Tick]] = [[] for _ in names]
     resolved = _with(timed, proposals)
     for slot in resolved.slots:
         if slot.start and slot.end and not slot.overlaps(from_s, to_s):
             continue
-        floats[stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
-    floats[breath] += _breath_floats(resolved, x)
+        floats[1 + stroke.arms.index(slot.side)] += _arm_floats(slot, stroke, x)
+    floats[0] += _breath_floats(resolved, x)
     for slot in resolved.leg_slots:
         floats[legs] += _leg_floats(slot, stroke, x)
     for wall in timed.timing.walls:
@@ -182,7 +211,7 @@ def lay_out(
         Lane(
             lane_id,
             name,
-            tuple(f for whole in floats[n] if (f := _clip(whole, WIDTH)) is not None),
+            tuple(f for whole in floats[n] if (f := _clip(whole, label, width)) is not None),
             tuple(ticks[n]),
             tuple(at for at, _ in ruler),
             tuple(proposed[n]),
@@ -190,7 +219,7 @@ def lay_out(
         for n, (lane_id, name) in enumerate(names.items())
     )
     height = len(lanes) * LANE_HEIGHT + RULER_HEIGHT
-    return Rope(from_s, to_s, height, lanes, ruler, timed.to_s - timed.from_s)
+    return Rope(from_s, to_s, height, lanes, ruler, timed.to_s - timed.from_s, width, label)
 
 
 def _with(timed: ClipTiming, proposals: Sequence[Proposal]) -> ResolvedMarks:
@@ -222,8 +251,11 @@ def _arm_floats(slot: Slot, stroke: StrokeRules, x: Place) -> list[PhaseBox]:
             title = f"{phase.name} {seconds:.3f} s"
             letter = LETTERS.get(phase.name, "")
             left = x(start.time_s)
-            pale = _pale(start, end)
-            floats.append(PhaseBox(left, x(end.time_s) - left, phase.name, letter, title, pale))
+            opens = "opens" if phase.start == stroke.opens else ""
+            floats.append(PhaseBox(
+                left, x(end.time_s) - left, phase.name, letter, title, _pale(start, end),
+                "catch" if phase.name == "catch" else opens,
+            ))  # fmt: skip
     if slot.kind == "cycle" and slot.start and slot.end and len(floats) < len(stroke.phases):
         floats += _unmarked(slot, stroke, x)
     return floats
@@ -293,14 +325,16 @@ def _wall_floats(wall: Wall, x: Place) -> list[PhaseBox]:
     return floats
 
 
-def _clip(f: PhaseBox, right: float) -> PhaseBox | None:
-    if f.x >= LABEL and f.x + f.width <= right and f.width >= 0.5:
+def _clip(f: PhaseBox, label: float, right: float) -> PhaseBox | None:
+    if f.x >= label and f.x + f.width <= right and f.width >= 0.5:
         return f._replace(width=round(f.width, 2))
-    left = max(f.x, float(LABEL))
+    left = max(f.x, label)
     end = min(f.x + f.width, right)
     if end - left < 0.5:
         return None
-    return f._replace(x=left, width=round(end - left, 2))
+    return f._replace(
+        x=left, width=round(end - left, 2), landmark=f.landmark if f.x >= label else ""
+    )
 
 
 def _ruler(from_s: float, to_s: float, scale: float, x: Place) -> Iterator[tuple[float, str]]:

@@ -12,7 +12,7 @@ from markupsafe import Markup
 
 from norvik.core.time.expect import arm_expectations, breath_expectations, wall_expectations
 from norvik.core.time.proposals import LEAST_CYCLES, merged, propose
-from norvik.web.clip.rope import LABEL, WIDTH, Lane, lane_rows, lay_out, window_around
+from norvik.web.clip.rope import Lane, fitting, lane_rows, lay_out, window_around
 from norvik.web.shared.database import database
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.clip_tracks import track_proposals
@@ -30,9 +30,9 @@ class Drawn(NamedTuple):
 
 
 @lru_cache(maxsize=400)
-def draw_lane(lane: Lane) -> Drawn:
+def draw_lane(lane: Lane, width: int, label: int) -> Drawn:
     """A mark changes one lane, so the others are not drawn again."""
-    text = render_template("bench/_lane.html", lane=lane, rope_width=WIDTH, rope_label=LABEL)
+    text = render_template("bench/_lane.html", lane=lane, rope_width=width, rope_label=label)
     return Drawn(Markup(text), f"{crc32(text.encode()):08x}")
 
 
@@ -45,7 +45,8 @@ def rope_context(timed: ClipTiming, frame: int, left: Proposed | None = None) ->
     rows = lane_rows(stroke)
     at_s = base.time_of(timed.clamped(frame))
     span = request.values.get("span", type=float)
-    from_s, to_s = window_around(timed, at_s, span)
+    width = fitting(request.values.get("wide", type=int))
+    from_s, to_s = window_around(timed, at_s, span, width)
     least = 1 if request.values.get("copy") else LEAST_CYCLES
     usual = propose(timed.timing.resolved, timed.to_s, least)
     # What was seen on the film counts more than the rhythm, a point that was followed most.
@@ -55,12 +56,10 @@ def rope_context(timed: ClipTiming, frame: int, left: Proposed | None = None) ->
     if request.values.get("order") == "doubt":
         ordered = sorted(proposals, key=lambda p: (p.sure is None, p.sure or 0.0, p.time_s))
     return {
-        "rope": lay_out(timed, from_s, to_s, proposals),
+        "rope": lay_out(timed, from_s, to_s, proposals, width),
         "draw_lane": draw_lane,
         # Tags of the lanes that the page has already.
         "have": frozenset(request.values.get("have", "").split()),
-        "rope_width": WIDTH,
-        "rope_label": LABEL,
         "state": _json(
             {
                 # What comes next from which frame on: no request is needed while the coach steps.

@@ -108,6 +108,7 @@ function wishes() {
     topic: topics.open,
     have: rope.tags,
     ...(rope.span === null ? {} : { span: rope.span }),
+    ...(rope.wide === null ? {} : { wide: rope.wide }),
     ...(proposals.copying ? { copy: "1" } : {}),
     ...(proposals.doubtFirst ? { order: "doubt" } : {}),
   };

@@ -3,6 +3,8 @@
 const HIDDEN = "norvik-hidden-lanes";
 /** Pixels within which a mark is under the pointer. */
 const REACH = { touch: 14, other: 7 };
+/** Widths in CSS pixels: under the first all is shown in little room; the usual drawing. */
+const [NARROW, USUAL] = [700, 1240];
 
 export class Rope {
   /**
@@ -17,9 +19,12 @@ export class Rope {
     this.head = document.getElementById("playhead");
     /** Seconds shown when the coach zoomed; null: as the server thinks best. */
     this.span = null;
+    /** Pixels that the drawing is made for; null: as the server thinks best. */
+    this.wide = null;
     this.drag = null;
     frame.dataset.hidden = sessionStorage.getItem(HIDDEN) ?? "";
     this.showLanes();
+    new ResizeObserver(() => this.fit()).observe(frame);
     frame.addEventListener("pointerdown", (event) => this.press(event));
     frame.addEventListener("pointermove", (event) => this.move(event));
     frame.addEventListener("pointerup", () => this.release());
@@ -63,6 +68,17 @@ export class Rope {
     this.head.hidden = !inside;
     if (inside) this.head.style.setProperty("--at", `${100 * this.across(now)}%`);
     return inside;
+  }
+
+  /** Asks for a drawing as wide as its place: floats and letters keep their size on phone and big screen. */
+  fit() {
+    const width = 10 * Math.round(this.frame.clientWidth / 10);
+    const drawn = Number(this.drawing.dataset.width);
+    // Between the two the usual drawing is made smaller, so that the film keeps its height.
+    const wide = width < NARROW || width > USUAL ? width : USUAL;
+    if (!width || Math.abs(wide / (this.wide ?? drawn) - 1) < 0.08) return;
+    this.wide = wide;
+    this.on.fetch();
   }
 
   zoom(by) {
