@@ -270,7 +270,7 @@ def test_the_worker_makes_one_when_the_last_grows_old(
 
 
 def test_today_says_when_there_is_none(client: FlaskClient, house: Settings) -> None:
-    assert "There is no backup yet" in client.get("/").text
+    assert "No backup has been made yet" in client.get("/").text
     with connected(house.database) as connection:
         backups.add(connection, "/safe", "", time.time(), failure="The disk is full.")
         assert "The last backup failed" in client.get("/").text

@@ -472,7 +472,7 @@ def test_other_strokes_are_marked_and_timed(
     if stroke == "breaststroke":
         for frame, event in ((12, "heels"), (20, "set"), (26, "close")):
             assert mark(client, clip, frame, event, "leg", "").status_code == 200
-        assert 'class="ph kick"' in client.get(f"/clips/{clip}/rope?frame=0").text
+        assert 'class="floats kick"' in client.get(f"/clips/{clip}/rope?frame=0").text
 
 
 def test_strokes_can_be_turned_and_scrubbed(client: FlaskClient) -> None:

@@ -18,7 +18,7 @@ def backup_due(connection: sqlite3.Connection, now: float) -> str:
     if good is None:
         if not counts.clips(connection):
             return ""
-        return "There is no backup yet. docs/operations.md says how one is made each night."
+        return "No backup has been made yet. Set up the nightly backup (docs/operations.md)."
     age_h = (now - good.made_at) / 3600
     if age_h > club.house(connection, "backup-hours"):
         return f"The last good backup is {age_h:.0f} hours old ({good.folder})."

@@ -2,7 +2,9 @@
 // floats of the one stand apart from those of the other, the phases take another share.
 
 const SVG = "http://www.w3.org/2000/svg";
-const [TALL, PAD] = [30, 3];
+const [TALL, PAD, FLOAT] = [30, 3, 9];
+const PLATE = { y: TALL / 2 - 10, height: 20, rx: 10, class: "plate" };
+const TEXT = { y: TALL / 2 + 5, "text-anchor": "middle", "font-size": 14, class: "on-plate" };
 const LETTERS = { entry: "E", catch: "C", pull: "P", recovery: "R", kick: "K" };
 
 function made(name, attributes, text) {
@@ -10,6 +12,20 @@ function made(name, attributes, text) {
   for (const [key, value] of Object.entries(attributes)) element.setAttribute(key, value);
   if (text !== undefined) element.textContent = text;
   return element;
+}
+
+/** A phase as whole floats, each about FLOAT long. */
+function floats(phase, left, width) {
+  return made("path", {
+    d: `M${left} ${TALL / 2}h${width}`,
+    pathLength: 10 * Math.max(1, Math.round(width / FLOAT)) - 2,
+    class: `floats ${phase}`,
+  });
+}
+
+/** A stretch between events that is no phase. */
+function stretch(left, width) {
+  return made("rect", { x: left, y: PAD, width, height: TALL - 2 * PAD, rx: 11, class: "unmarked" });
 }
 
 export class CycleRope {
@@ -54,35 +70,17 @@ export class CycleRope {
       begins.forEach(([, name, frame, phase], n) => {
         const end = begins[n + 1]?.[2] ?? to;
         const [left, width] = [x(frame) + 1, x(end) - x(frame) - 2];
-        const kind = LETTERS[phase] ? phase : "unmarked";
         svg.append(
-          made("rect", {
-            x: left,
-            y: PAD,
-            width: Math.max(2, width),
-            height: TALL - 2 * PAD,
-            rx: 11,
-            class: kind,
-          }),
+          LETTERS[phase] ? floats(phase, left, Math.max(2, width)) : stretch(left, Math.max(2, width)),
         );
         const [words, short] = this.words.long(which, frame, end);
         const whole = `${phase || name} ${words}`;
         // As much of it as has room, 7.4 units a letter.
         const fits = [whole, `${phase || name} ${short}`, short].find((w) => width > 7.4 * w.length) ?? "";
-        svg.append(
-          made(
-            "text",
-            {
-              x: left + Math.max(2, width) / 2,
-              y: TALL / 2 + 5,
-              "text-anchor": "middle",
-              "font-size": 14,
-              class: kind === "unmarked" ? "quiet" : `on-${kind}`,
-            },
-            fits,
-          ),
-          made("title", {}, whole),
-        );
+        const middle = left + Math.max(2, width) / 2;
+        const plate = 7.4 * fits.length + 10;
+        if (fits) svg.append(made("rect", { ...PLATE, x: middle - plate / 2, width: plate }));
+        svg.append(made("text", { ...TEXT, x: middle }, fits), made("title", {}, whole));
       });
       for (const [, name, frame, phase] of cycle.slice(1, -1)) {
         if (phase) continue;
