@@ -33,11 +33,11 @@ RULES = {
 }  # fmt: skip
 #: What the tests of the core read besides themselves: built quantities, tables, documents.
 COPIED = ("src", "tests", "docs", "scripts", "README.md")
-#: Tests of minutes: only for the modules that they are about.
+#: Tests of minutes: only for the modules that they are about, and those below them.
 SLOW = {
     "test_against_reference.py": {"time.compute", "time.phases", "time.cycles"},
     "test_properties.py": set[str](),
-    "test_certainty.py": {"time.plus_minus", "time.own_spread"},
+    "test_certainty.py": {"time.plus_minus", "time.own_spread", "time.certainty"},
     "test_good_swimming.py": set[str](),
 }
 
@@ -73,7 +73,8 @@ def tests_of(module: str) -> list[str]:
     chosen = []
     for folder in ("core", "catalogue", "model", "formats"):
         for test in sorted((ROOT / "tests" / folder).glob("test_*.py")):
-            if module not in SLOW.get(test.name, {module}):
+            about = SLOW.get(test.name, {module})
+            if not any(f"{module}.".startswith(f"{name}.") for name in about):
                 continue
             reached = imported(test)
             if module in reached or (folder != "model" and near & reached):
