@@ -10,6 +10,8 @@ import { followLoop, takeLoop } from "./loops.js";
 import { Outbox } from "./outbox.js";
 import { Sound } from "./sound.js";
 import { Drawing } from "./drawing.js";
+import { Marking } from "./marking.js";
+import { NextEvent } from "./next-event.js";
 import { keepPlace } from "./place.js";
 import { Proposals } from "./proposals.js";
 import { ReadMeasures } from "./read-measures.js";
@@ -19,46 +21,43 @@ import { replaceParts, sentenceOf } from "./parts.js";
 import { followReading, showSwimmer } from "./reading.js";
 import { talkActions } from "./talk-bar.js";
 import { talkOnBench } from "./talk-on-page.js";
+import { TimeBase } from "./time-base.js";
+import { Told } from "./told.js";
 import { Topics } from "./topics.js";
 import { Tracks } from "./tracks.js";
 import { View } from "./view.js";
 import { WallMenu } from "./wall.js";
 
 const root = document.getElementById("bench");
+const part = (id) => root.querySelector(`#${id}`);
 const token = document.querySelector('meta[name="csrf-token"]').content;
-const stage = new Stage(document.getElementById("film"), await loadFrames(root.dataset.frames));
+const stage = new Stage(part("film"), await loadFrames(root.dataset.frames));
 const oneLane = root.dataset.arms === "both";
-let arm = oneLane ? "both" : (sessionStorage.getItem("norvik-arm") ?? "right");
-let breathSide = oneLane ? "front" : (sessionStorage.getItem("norvik-breath") ?? "right");
-/** The side that an arm's mark is sent with: none where both arms move together. */
-const armSide = () => (oneLane ? "" : arm);
-let chosen = null;
-/** Answers still to come that choose nothing: the coach has gone to another mark meanwhile. */
-let overtaken = 0;
 
-const surface = document.getElementById("main");
-const view = new View(surface, document.getElementById("picture"), `norvik-look-${root.dataset.recording}`);
+const surface = part("main");
+const view = new View(surface, part("picture"), `norvik-look-${root.dataset.recording}`);
 const topics = new Topics(root, () => reload("parts"));
 const sound = new Sound(stage, root.querySelector('[data-do="sound"]'));
-new Filmstrip(document.getElementById("filmstrip"), stage);
+new Filmstrip(part("filmstrip"), stage);
+const nextEvent = new NextEvent(root);
+const nameOf = (event) => nextEvent.nameOf(event);
+const { tell } = new Told(() => part("told"));
 
-const state = () => JSON.parse(document.getElementById("bench-state").textContent);
+const state = () => JSON.parse(part("bench-state").textContent);
 let known = state();
 
 // ---- what the server answers ----
 
 function received(html, fine, values) {
-  const late = overtaken > 0;
-  if (late) overtaken -= 1;
+  const late = marking.takeOvertaken();
   if (!fine) {
     // A refused move has been shown already.
     reload("parts").then(() => tell(sentenceOf(html), true));
     return;
   }
   show(html);
-  const { mark, frame } = document.getElementById("told").dataset;
-  if (mark && !late) chosen = Number(mark);
-  else if (!known.marks.some(([, id]) => id === chosen)) chosen = null;
+  const { mark, frame } = part("told").dataset;
+  marking.answered(mark, late);
   // Who has gone to another mark meanwhile is not taken back.
   if (values.follow && frame !== undefined && !late) stage.goto(Number(frame));
   if (values.confirmed) proposals.next();
@@ -68,31 +67,9 @@ function received(html, fine, values) {
 function show(html) {
   replaceParts(html);
   known = state();
-  applyMoves();
+  marking.applyMoves();
   topics.show();
   rope.showLanes();
-}
-
-/** Marks stand where waiting moves lead: a quick hand presses again before the answer comes. */
-function applyMoves() {
-  for (const { url, values } of outbox.items) {
-    const id = Number(/\/marks\/(\d+)\/move$/.exec(url)?.[1]);
-    const found = known.marks.find(([, mark]) => mark === id);
-    if (found) found[0] = values.frame;
-  }
-  known.marks.sort(([a], [b]) => a - b);
-}
-
-/** How long a message stays in the corner of the film. What went wrong stays until the next one. */
-const TOLD_MS = 9000;
-let fading;
-
-function tell(sentence, bad = false) {
-  const told = document.getElementById("told");
-  told.textContent = sentence;
-  told.classList.toggle("text-caution-light", bad);
-  clearTimeout(fading);
-  if (!bad) fading = setTimeout(() => told.textContent === sentence && told.replaceChildren(), TOLD_MS);
 }
 
 const outbox = new Outbox(`clip-${root.dataset.clip}`, token, {
@@ -117,59 +94,18 @@ function wishes() {
 /** A step is kept with the frame on which it was pressed, however late it can be sent. */
 const send = (path, values) => outbox.send(`${root.dataset.url}${path}`, { frame: stage.shown, ...values });
 
-// ---- marking ----
-
-/** The frame that is seen: a mark pressed while frames still arrive waits for the last wish. */
-async function seenFrame() {
-  return stage.playing ? stage.shown : stage.settled();
-}
-
-/** How the rope calls the lane of a mark. */
-function laneName(lane, side) {
-  if (lane === "arm") return side || "both";
-  return { leg: "legs", course: "wall" }[lane] ?? lane;
-}
-
-/** Marks that were pressed and still wait for their frame. */
-let pressed = 0;
-
-async function mark(lane, side, event, more = {}) {
-  pressed += 1;
-  const frame = await seenFrame();
-  const name = laneName(lane, side);
-  if (rope.hidden.includes(name)) rope.toggleLane(name, true);
-  const sent = send("marks", { frame, lane, side, event, ...more });
-  pressed -= 1;
-  await sent;
-}
-
-function expectedAt(list, frame) {
-  let event = list[0][1];
-  for (const [from, next] of list) if (from <= frame) event = next;
-  return event;
-}
-
-/** While marks are still on their way the server knows better than this page what comes next. */
-const nextOf = (expected) => (outbox.items.length || pressed ? "next" : expected());
-const expectedArm = () => expectedAt(known.expected[`arm-${arm}`], stage.shown);
-const expectedBreath = () => expectedAt(known.expected.breath, stage.shown);
-
-function setArm(side) {
-  arm = side;
-  sessionStorage.setItem("norvik-arm", side);
-  refresh();
-}
-
-function setBreath(side) {
-  breathSide = side;
-  sessionStorage.setItem("norvik-breath", side);
-  refresh();
-}
+const marking = new Marking(stage, outbox, () => known, oneLane, {
+  send,
+  tell,
+  nameOf,
+  changed: () => refresh(),
+  rope: () => rope,
+});
 
 const proposals = new Proposals(stage, () => known.proposals, {
   tell,
-  nameOf: (event) => nameOf(event),
-  seen: seenFrame,
+  nameOf,
+  seen: () => marking.seenFrame(),
   measures: () => readMeasures.list.length,
   marked: () => known.marks.length > 0 || tracks.list.length > 0,
   reload: () => reload("parts"),
@@ -181,7 +117,7 @@ const proposals = new Proposals(stage, () => known.proposals, {
 
 const drawing = new Drawing(root, stage, token, {
   tell,
-  side: () => (oneLane ? "" : arm),
+  side: () => marking.armSide,
 });
 
 const readMeasures = new ReadMeasures(stage, drawing, { tell, reload: () => reload("parts") });
@@ -194,85 +130,17 @@ function confirm() {
 
 const tracks = new Tracks(root, stage, drawing, {
   tell,
-  side: () => (oneLane ? "" : arm),
+  side: () => marking.armSide,
   changed: () => reload("parts"),
 });
 
-const expectedWall = () => expectedAt(known.expected.wall, stage.shown);
 const wall = new WallMenu(root, stage, () => known, {
-  expected: expectedWall,
-  nameOf: (event) => nameOf(event),
-  pass: (metres) => mark("course", "", "pass", { metres }),
+  expected: () => marking.expected("wall"),
+  nameOf,
+  pass: (metres) => marking.mark("course", "", "pass", { metres }),
 });
 
-/** Bubbles begin when none are under way before this frame, else they end. */
-function bubbles() {
-  const before = known.marks.filter(([f, , , , e]) => f <= stage.shown && e.startsWith("bubbles"));
-  const last = before.at(-1)?.[4];
-  return mark("breath", "", last === "bubbles-on" ? "bubbles-off" : "bubbles-on");
-}
-
-/** A beat of the leg whose turn it is; of both in strokes whose legs move together. */
-function beat() {
-  if (oneLane) return mark("leg", "", "beat");
-  const before = known.marks.filter(([f, , lane]) => f <= stage.shown && lane === "leg");
-  return mark("leg", before.at(-1)?.[3] === "right" ? "left" : "right", "beat");
-}
-
-function choose(id) {
-  chosen = id;
-  overtaken = outbox.items.length;
-  const found = known.marks.find(([, mark]) => mark === id);
-  if (found) tell(`${found[3]} ${nameOf(found[4])}, frame ${found[0]}`.trim());
-  refresh();
-}
-
-/** Chosen at once: the next key is for this mark, however long its frame takes to come. */
-function goToMark([frame, id]) {
-  choose(id);
-  stage.goto(frame).then(refresh);
-}
-
-function neighbour(direction) {
-  const seen = known.marks.filter((m) => rope.shows(m[5]));
-  if (direction < 0) seen.reverse();
-  // Two marks may share a frame: from the chosen one on, the other comes before the next frame.
-  const here = seen.findIndex(([f, id]) => f === stage.wish && id === chosen);
-  const next = here < 0 ? seen.find(([f]) => (f - stage.wish) * direction > 0) : seen[here + 1];
-  if (!next) {
-    tell(direction > 0 ? "No mark after this frame." : "No mark before this frame.");
-    return;
-  }
-  goToMark(next);
-}
-
-/** The next mark of the chosen one's kind: the same event of the same lane and side. */
-function sameKind(direction) {
-  needChosen(([, , lane, side, event]) => {
-    const same = known.marks.filter(([, , l, s, e]) => l === lane && s === side && e === event);
-    const later = same.filter(([f]) => (direction > 0 ? f > stage.wish : f < stage.wish));
-    const next = direction > 0 ? later[0] : later.at(-1);
-    if (next) goToMark(next);
-    else tell(`No ${side} ${nameOf(event)} ${direction > 0 ? "after" : "before"} this frame.`);
-  });
-}
-
-function needChosen(then) {
-  if (chosen === null) tell("Select a mark first: press it on the timeline, or go to it with [ and ].");
-  else then(known.marks.find(([, id]) => id === chosen));
-}
-
-async function nudge(frames) {
-  needChosen(async (found) => {
-    const to = stage.clamp(found[0] + frames);
-    const sent = send(`marks/${found[1]}/move`, { frame: to });
-    applyMoves();
-    stage.goto(to);
-    await sent;
-  });
-}
-
-const removeMark = () => needChosen(([, id]) => send(`marks/${id}/delete`, {}));
+const timeBase = new TimeBase(root, stage, { tell, reload: () => reload("parts") });
 
 /** Click on a number: show the frames it rests on, one after the other. */
 function walk(button) {
@@ -285,30 +153,31 @@ function walk(button) {
 
 const actions = {
   ...transportActions(stage),
-  next: () => mark("arm", armSide(), nextOf(expectedArm)),
-  event: (_, button) => mark("arm", armSide(), button.dataset.event),
-  leg: (_, button) => mark("leg", "", button.dataset.event),
-  breath: () => breathEvent(nextOf(expectedBreath)),
-  "breath-event": (_, button) => breathEvent(button.dataset.event),
-  bubbles,
-  beat,
-  arm: (_, button) => setArm(button.dataset.side),
-  "breath-side": (_, button) => setBreath(button.dataset.side),
+  next: () => marking.nextArm(),
+  event: (_, button) => marking.armEvent(button.dataset.event),
+  leg: (_, button) => marking.mark("leg", "", button.dataset.event),
+  breath: () => marking.nextBreath(),
+  "breath-event": (_, button) => marking.breathEvent(button.dataset.event),
+  bubbles: () => marking.bubbles(),
+  beat: () => marking.beat(),
+  arm: (_, button) => marking.setArm(button.dataset.side),
+  "breath-side": (_, button) => marking.setBreath(button.dataset.side),
   undo: () => (drawing.open ? drawing.send("undo", {}) : send("undo", { follow: "1" })),
   redo: () => (drawing.open ? drawing.send("redo", {}) : send("redo", { follow: "1" })),
-  "mark-before": () => neighbour(-1),
-  "mark-after": () => neighbour(1),
-  nudge,
-  remove: () => (drawing.open && drawing.item ? drawing.send(`${drawing.item.id}/delete`, {}) : removeMark()),
-  "remove-cycle": () => needChosen(([, id]) => send(`marks/${id}/delete-cycle`, {})),
+  "mark-before": () => marking.neighbour(-1),
+  "mark-after": () => marking.neighbour(1),
+  nudge: (frames) => marking.nudge(frames),
+  remove: () =>
+    drawing.open && drawing.item ? drawing.send(`${drawing.item.id}/delete`, {}) : marking.remove(),
+  "remove-cycle": () => marking.removeCycle(),
   walk: (_, button) => walk(button),
   zoom: (by) => rope.zoom(by),
   lane: (_, link) => toggleLane(link.dataset.name),
-  "hide-lane": () => toggleLane(laneOfChosen()),
+  "hide-lane": () => toggleLane(marking.lane),
   keys: () => document.getElementById("keys").showModal(),
   "about-numbers": () => aboutNumbers(topics.open, tell),
-  "same-before": () => sameKind(-1),
-  "same-after": () => sameKind(1),
+  "same-before": () => marking.sameKind(-1),
+  "same-after": () => marking.sameKind(1),
   closer: (by) => view.zoom(by),
   whole: () => view.whole(),
   mirror: () =>
@@ -328,22 +197,23 @@ const actions = {
   "draw-panel": () => drawing.toggle("draw"),
   still: () => keepStill(),
   "open-still": (_, { dataset }) => window.open(`${root.dataset.url}stills/${stage.shown}.${dataset.kind}`),
-  "open-series": () => window.open(`${root.dataset.url}stills/series.png?frame=${stage.shown}&side=${arm}`),
-  time: () => toggleTime(),
-  "time-here": (_, button) => timeHere(button.dataset.into),
+  "open-series": () =>
+    window.open(`${root.dataset.url}stills/series.png?frame=${stage.shown}&side=${marking.arm}`),
+  time: () => timeBase.toggle(),
+  "time-here": (_, button) => timeBase.here(button.dataset.into),
   "go-frame": (frame) => stage.goto(frame),
   "wall-menu": () => wall.toggle(),
   wall: (_, button) => {
     wall.toggle(false);
-    return mark("wall", "", button.dataset.event);
+    return marking.mark("wall", "", button.dataset.event);
   },
-  "wall-next": () => mark("wall", "", nextOf(expectedWall)),
+  "wall-next": () => marking.nextWall(),
   pass: () => wall.askForPass(),
   confirm,
   "skip-proposal": () => (readMeasures.active ? readMeasures.skip() : proposals.skip()),
   "check-measures": (_, { dataset }) => readMeasures.next(dataset.name ?? null),
-  "breath-left": () => oneLane || setBreath("left"),
-  "breath-right": () => oneLane || setBreath("right"),
+  "breath-left": () => marking.setBreath("left"),
+  "breath-right": () => marking.setBreath("right"),
   "copy-forward": () => proposals.copyForward(),
   "take-cycle": () => proposals.take("cycle"),
   "take-all": () => proposals.take("clip"),
@@ -355,15 +225,10 @@ const actions = {
   ...talkActions(() => talk),
 };
 
-function breathEvent(event) {
-  const side = event === "down" ? "" : breathSide;
-  return mark("breath", side, event);
-}
-
 const keyActions = {
   ...actions,
   ...Object.fromEntries(
-    ["turn", "air", "down"].map((event) => [`breath-${event}`, () => breathEvent(event)]),
+    ["turn", "air", "down"].map((event) => [`breath-${event}`, () => marking.breathEvent(event)]),
   ),
 };
 
@@ -388,60 +253,14 @@ async function keepStill() {
 
 const talk = talkOnBench({ root, stage, drawing, token, tell });
 
-// ---- the time base ----
-
-const time = document.getElementById("timebase");
-
-async function toggleTime() {
-  time.hidden = !time.hidden;
-  if (!time.hidden) htmx.ajax("GET", `${root.dataset.url}time/`, { target: "#timebase", swap: "innerHTML" });
-}
-
-/** Puts the shown frame into a field of the time base. */
-function timeHere(name) {
-  time.querySelector(`[name="${name}"]`).value = stage.shown;
-}
-
-document.body.addEventListener("timebase-changed", async () => {
-  await stage.extend(await loadFrames(root.dataset.frames));
-  await reload("parts");
-  stage.show(stage.shown);
-});
-
-// ---- a recording whose copy is still being made ----
-
-async function grow() {
-  if (stage.frames.whole) return;
-  try {
-    const longer = await loadFrames(root.dataset.frames);
-    if (longer.last !== stage.last || longer.whole) {
-      const whole = longer.whole;
-      await stage.extend(longer);
-      await reload("parts");
-      tell(
-        whole ? "All of the recording can be watched now." : `You can now watch up to frame ${stage.last}.`,
-      );
-    }
-  } catch {
-    // No connection, or the preparation failed: what is there stays.
-  }
-  setTimeout(grow, 2000);
-}
-
 keepPlace(stage, `${root.dataset.url}place`, token);
 
 // ---- the rope ----
 
-const rope = new Rope(document.getElementById("rope-frame"), stage, () => known.marks, {
+const rope = new Rope(part("rope-frame"), stage, () => known.marks, {
   fetch: () => reload("rope"),
-  moved: async (id, frame) => {
-    choose(id);
-    await send(`marks/${id}/move`, { frame, follow: "1" });
-  },
-  chosen: (id) => {
-    const found = known.marks.find(([, mark]) => mark === id);
-    if (found) goToMark(found);
-  },
+  moved: (id, frame) => marking.moved(id, frame),
+  chosen: (id) => marking.press(id),
 });
 
 // Somebody, or another tab, may have marked meanwhile.
@@ -467,12 +286,6 @@ async function reload(what) {
   }
 }
 
-/** The lane of the chosen mark, else of the arm that is marked. */
-function laneOfChosen() {
-  const found = known.marks.find(([, id]) => id === chosen);
-  return found ? laneName(found[2], found[3]) : arm;
-}
-
 function toggleLane(name) {
   const shown = rope.toggleLane(name);
   tell(`${name === "both" ? "Arms" : name[0].toUpperCase() + name.slice(1)}: ${shown ? "shown" : "hidden"}.`);
@@ -487,35 +300,21 @@ function press(action, matches) {
   }
 }
 
-const definitions = JSON.parse(root.dataset.definitions);
-const names = JSON.parse(root.dataset.names);
-/** What an event is called on the page; its token is what the server knows it by. */
-const nameOf = (event) => names[event] ?? event;
-
-/** What the event on the amber button is: where its mark belongs. */
-function means(event) {
-  for (const figure of document.getElementById("means-figures").children) {
-    figure.hidden = figure.dataset.figure !== event;
-  }
-  document.getElementById("means-event").textContent =
-    `${nameOf(event).charAt(0).toUpperCase()}${nameOf(event).slice(1)}:`;
-  document.getElementById("means").textContent =
-    `${definitions[event] ?? ""}${stage.playing ? " Keys mark while it plays, too." : ""}`;
-}
-
 function refresh() {
-  document.getElementById("next-event").textContent = nameOf(expectedArm());
-  document.getElementById("next-side").textContent = armSide();
-  document.getElementById("next-breath").textContent = nameOf(expectedBreath());
-  means(expectedArm());
-  for (const place of root.querySelectorAll("[data-arm-now]")) place.textContent = arm;
-  press("arm", (d) => d.side === arm);
-  press("breath-side", (d) => d.side === breathSide);
+  nextEvent.show({
+    event: marking.expectedArm,
+    side: marking.armSide,
+    breath: marking.expected("breath"),
+    playing: stage.playing,
+  });
+  for (const place of root.querySelectorAll("[data-arm-now]")) place.textContent = marking.arm;
+  press("arm", (d) => d.side === marking.arm);
+  press("breath-side", (d) => d.side === marking.breathSide);
   // An answer asked for before the order was turned may come after it.
   press("doubt-first", () => proposals.doubtFirst);
-  rope.choose(chosen);
+  rope.choose(marking.chosen);
   for (const button of root.querySelectorAll('[data-do="nudge"], [data-do="remove"]')) {
-    button.disabled = chosen === null;
+    button.disabled = marking.chosen === null;
   }
   if (!rope.follow() && !fetching) reload("rope");
 }
@@ -533,12 +332,12 @@ stage.setSpeed(stage.speed);
 const query = new URLSearchParams(location.search);
 const asked = query.get("frame");
 const start = Number(asked ?? root.dataset.place);
-await stage.open(document.getElementById("still"));
+await stage.open(part("still"));
 await stage.goto(Number.isFinite(start) ? start : stage.first);
 look.show();
 if (query.has("panel")) drawing.toggle(query.get("panel"));
 root.dataset.ready = "true";
-grow();
+timeBase.grow();
 outbox.start();
 drawing.outbox.start();
 // For tests and for whoever looks at the page from the console.
