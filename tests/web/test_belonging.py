@@ -226,3 +226,36 @@ def test_an_answer_is_kept_with_its_clip(
     assert "Points that were worked on" in page
     assert "seen: gone" in page
     assert "judge it on the later clip" in page  # of the other point
+
+
+def test_what_a_clip_cannot_be_stands_beside_its_fields_and_nothing_typed_is_lost(
+    client: FlaskClient, both: list[int], settings: Settings
+) -> None:
+    def kept() -> object:
+        with connected(settings.database) as connection:
+            return clips.by_id(connection, both[0]).facts
+
+    before = kept()
+    answer = facts(
+        client, both[0], swimmer_id="1", pool_m="200", pace_s="fast", filmed_on="1999-13-01",
+        view="side-above", kit="fins",
+    )  # fmt: skip
+    assert answer.status_code == 422
+    for words in ("between 10 and 100", "A pace looks like", "must look like 2027-03-14",
+                  'value="200"', 'value="fast"', 'value="side-above" selected'):  # fmt: skip
+        assert words in re.sub(r"\s+", " ", answer.text), words
+    assert "Not saved. Look at: filmed on, pace per 100, pool, metres." in re.sub(
+        r"\s+", " ", answer.text
+    )
+    assert kept() == before
+    # A pace is shown in tenths; saving the form as it stands changes nothing.
+    with connected(settings.database) as connection:
+        connection.execute(
+            "UPDATE clips SET pace_s = 92.47, pool_m = 33.333 WHERE id = ?", (both[0],)
+        )
+    exact = kept()
+    page = client.get(f"/clips/{both[0]}/facts").text
+    assert 'value="1:32.5"' in page
+    again = facts(client, both[0], swimmer_id="1", pace_s="1:32.5", pool_m="33.33", kit_said="1")
+    assert again.status_code == 302
+    assert kept() == exact

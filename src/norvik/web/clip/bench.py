@@ -15,6 +15,7 @@ from norvik.store import best_rhythms, clips, jobs, last_positions, loops, marks
 from norvik.store.clips import Clip, Facts
 from norvik.store.undo import undoable
 from norvik.web.clip import drawing_panel
+from norvik.web.clip.facts_form import FactsForm
 from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
 from norvik.web.clip.numbers import panel
 from norvik.web.clip.reading_card import reading_card
@@ -23,7 +24,7 @@ from norvik.web.draw.event_figures import event_figures
 from norvik.web.shared import asked
 from norvik.web.shared.choices import choices
 from norvik.web.shared.database import database, footage
-from norvik.web.shared.facts import facts_from, number_of
+from norvik.web.shared.facts import number_of
 from norvik.web.shared.language import times
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow import moving
@@ -123,8 +124,9 @@ def _loops(clip: Clip) -> ResponseReturnValue:
 def facts(clip_id: int) -> ResponseReturnValue:
     """What the clip is: swimmer, stroke, view, role and the rest."""
     clip = asked.clip(clip_id)
-    if request.method == "POST":
-        said = facts_from(request.form, clip.facts)
+    form = FactsForm(clip.facts)
+    if form.validate_on_submit():
+        said = form.facts()
         said = replace(said, filmed_on=said.filmed_on or clip.filmed_on)
         judgement = request.form.get("judgement", "")
         lines = moving.what_hangs(database(), clip) if said.swimmer_id != clip.swimmer_id else []
@@ -140,7 +142,8 @@ def facts(clip_id: int) -> ResponseReturnValue:
                 step.text = "Clip changed."
         toast_on_next_page(step)
         return redirect(url_for("bench.show", clip_id=clip_id))
-    return render_template("bench/facts.html", clip=clip, **choices())
+    page = render_template("bench/facts.html", clip=clip, form=form, **choices())
+    return page, 422 if form.errors else 200
 
 
 def _ask_about_judgement(clip: Clip, said: Facts, lines: list[str]) -> ResponseReturnValue:

@@ -30,10 +30,10 @@ def facts_from(form: Form, before: Facts | None = None) -> Facts:
     """
     facts = before or Facts()
     changes: dict[str, Any] = {
-        name: read(form[name]) for name, read in _READERS.items() if name in form
+        name: read(form[name]) for name, read in READERS.items() if name in form
     }
     if "kit" in form or "kit_said" in form:
-        changes["kit"] = _kit(form.getlist("kit"))
+        changes["kit"] = kit_of(form.getlist("kit"))
     given = changes.get("swimmer_id")
     if given is not None and given != facts.swimmer_id:
         asked.filmed_swimmer(given)
@@ -44,11 +44,11 @@ def changes_from(form: Form) -> dict[str, Any]:
     """Only what a form for many clips says: an empty field leaves things as they are."""
     said = {
         name: read("" if form[name] == "none" else form[name])
-        for name, read in _READERS.items()
+        for name, read in READERS.items()
         if form.get(name)
     }
     if form.get("kit_said"):
-        said["kit"] = _kit(form.getlist("kit"))
+        said["kit"] = kit_of(form.getlist("kit"))
     if said.get("swimmer_id") is not None:
         asked.filmed_swimmer(said["swimmer_id"])
     return said
@@ -131,11 +131,12 @@ def _pool(text: str) -> float | None:
     return value
 
 
-def _kit(words: list[str]) -> tuple[str, ...]:
+def kit_of(words: list[str]) -> tuple[str, ...]:
     return tuple(piece for piece in KIT if piece in words)
 
 
-_READERS: dict[str, Callable[[str], Any]] = {
+#: What reads each field that is one text; each raises NorvikError for what cannot be.
+READERS: dict[str, Callable[[str], Any]] = {
     "swimmer_id": _swimmer,
     "stroke": _one_of(tuple(STROKES)),
     "view": _one_of(VIEWS),
