@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 
 import pytest
 
@@ -122,3 +123,28 @@ def test_measures_side_by_side_without_choices() -> None:
     # One taking does not tell how much the swimmer's differ.
     assert right.own is None
     assert [v.what for v in values_on_frame(takings, only={"high-elbow"})] == ["high-elbow"]
+
+
+def test_measures_keep_their_words() -> None:
+    (one,) = values_on_frame([taken("elbow-angle", "left", 100)])
+    assert (one.name, one.unit, one.digits) == ("Elbow angle", "°", 0)
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "good"),
+    [((10, None), (None, 30), (10, 30)), ((10, 40), (12, 30), (12, 30)),
+     ((None, 40), (None, 30), (None, 30)), ((10, None), (12, None), (12, None))],
+)  # fmt: skip
+def test_two_limits_leave_what_is_good_by_both(
+    one: tuple[float | None, float | None], other: tuple[float | None, float | None],
+    good: tuple[float | None, float | None],
+) -> None:  # fmt: skip
+    bands = tuple(
+        Band(f"b{n}", "entry-share", f"source {n}", *edges) for n, edges in enumerate((one, other))
+    )
+    found = by_id(values_in_time(TIMING, replace(FREE, bands=bands), {}, only={"entry-share"}))
+    band = found["entry-share"].band
+    assert band is not None
+    assert (band.good_from, band.good_to, band.id) == (*good, "b0")
+    alone = by_id(values_in_time(TIMING, replace(FREE, bands=bands[1:]), {}, only={"entry-share"}))
+    assert alone["entry-share"].band == bands[1]
