@@ -311,3 +311,32 @@ def test_a_real_change_shows() -> None:
     longer = Swimmer(shares=(0.22, 0.14, 0.38))
     reach = [page(usual, longer, rng, {"entry-share"}) for _ in range(20)]
     assert sum("entry-share" in really(p) for p in reach) >= 13
+
+
+@pytest.mark.parametrize(
+    ("band", "before", "after"),
+    [(Band("b", "q", "own", good_to=150), 150.4, 140.0),
+     (Band("b", "q", "own", good_from=90), 89.7, 99.0)],
+)  # fmt: skip
+def test_a_band_with_one_end_says_better_however_little_it_was_passed(
+    band: Band, before: float, after: float
+) -> None:
+    assert compare_value(known(before, band=band), known(after, band=band)).verdict == "better"
+    assert compare_value(known(after, band=band), known(before, band=band)).verdict == "worse"
+
+
+def test_counts_of_one_clip_alone_are_no_test() -> None:
+    counted, measured = known(50, own=None, hits=(5, 10)), known(40, own=None)
+    assert compare_value(counted, measured).verdict == "unknown"
+    assert compare_value(measured, counted).verdict == "unknown"
+
+
+def test_the_reach_in_front_has_its_part_of_the_chance() -> None:
+    """Nothing differs: each is tested at its own part of all, which its smallest change shows."""
+    parts = {"elbow-angle": 0.4, "rate": 0.3, "entry-share": 0.15, "hand-over": 0.075, "dpc": 0.075}
+    values = [known(100, what=what) for what in parts]
+    for one in compare(values, values, worked_on=("elbow-angle",)):
+        level = FALSE_PAGES * parts[one.after.what]
+        assert one.least == pytest.approx(stats.norm.ppf(1 - level / 2) * math.sqrt(2), abs=2e-3), (
+            one.after.what
+        )

@@ -75,6 +75,8 @@ def test_aim_beyond_the_target_as_in_the_worked_example() -> None:
     assert oclock(made.now, "right") == "12 o'clock"
     assert oclock(made.target, "right") == "1 o'clock"
     assert oclock(made.aim, "right") in ("2 o'clock", "half past 2", "3 o'clock")
+    assert made is not None
+    assert (made.measure, made.side) == ("entry-line", "right")
     left = aim_of("entry-line", "left", 0.0, band)
     assert left is not None
     assert oclock(left.aim, "left") == "10 o'clock"
