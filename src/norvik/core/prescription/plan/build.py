@@ -135,7 +135,7 @@ def _shares(request: PlanRequest) -> tuple[list[int], tuple[str, ...]]:
 
     Three weeks each where there is time, two where there is not; what the coach set stays.
     """
-    in_all = request.weeks_until_aim
+    in_all = request.weeks_to_train
     if in_all is None:
         return [f.weeks or MOST_WEEKS for f in request.focuses], ()
     shares: list[int] = []

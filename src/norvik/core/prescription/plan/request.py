@@ -100,3 +100,12 @@ class PlanRequest:
         if self.aim_on is None:
             return None
         return max(1, (self.aim_on - self.monday).days // 7 + 1)
+
+    @property
+    def weeks_to_train(self) -> int | None:
+        """Of these, without a last one whose training days all lie on the aim or after it."""
+        weeks = self.weeks_until_aim
+        if weeks is None or self.aim_on is None:
+            return None
+        last_is_empty = min(self.weekdays, default=7) >= self.aim_on.weekday()
+        return max(1, weeks - last_is_empty)
