@@ -162,6 +162,11 @@ class Drill:
         return self.metres is not None and self.place == "water"
 
     @property
+    def swum_metres(self) -> int:
+        """Metres of one repeat in lengths; 25 for a drill without (own choice)."""
+        return self.metres or 25
+
+    @property
     def texts(self) -> tuple[str, ...]:
         """Everything that a swimmer may read of it."""
         return (self.name, self.purpose, self.cue, self.progression, self.easier, self.works_when,

@@ -100,7 +100,7 @@ def _least(session_lengths: int, pool: Pool) -> int:
 def fitting(lengths: int, session_lengths: int, pool: Pool, work: FocusDrills) -> int:
     """A block no longer than its drills can fill together with as much swimming after them."""
     most = sum(
-        d.repeats[1] * (2 if d.per_side else 1) * pool.lengths_near(d.metres or 25)
+        d.repeats[1] * (2 if d.per_side else 1) * pool.lengths_near(d.swum_metres)
         for d in work.in_water
     )
     return max(_least(session_lengths, pool), min(lengths, 2 * most)) if most else lengths
@@ -128,7 +128,7 @@ def block(
     places = _places(pool, work, keep)
     _refuse_breath_holding([d for d, *_ in places] + [d for _, d, _ in added])
     extra = [
-        replace(_set(drill, work, repeats, pool.lengths_near(drill.metres or 25), pool),
+        replace(_set(drill, work, repeats, pool.lengths_near(drill.swum_metres), pool),
                 place=place, fixed=True, added=True)
         for place, drill, repeats in added
     ]  # fmt: skip
@@ -160,10 +160,10 @@ def _places(
     pool: Pool, work: FocusDrills, keep: FocusDrills | None
 ) -> list[tuple[Drill, FocusDrills, int]]:
     """Drill, its focus and lengths of a repeat, in the order of the block."""
-    found = [(d, work, pool.lengths_near(d.metres or 25)) for d in work.in_water]
+    found = [(d, work, pool.lengths_near(d.swum_metres)) for d in work.in_water]
     if keep is not None and keep.in_water:
         main = next((d for d in keep.in_water if d.slot == "main"), keep.in_water[0])
-        found.insert(0, (main, keep, pool.lengths_near(main.metres or 25)))
+        found.insert(0, (main, keep, pool.lengths_near(main.swum_metres)))
     return found
 
 
@@ -238,7 +238,7 @@ def _set(drill: Drill, owner: FocusDrills, repeats: int, each: int, pool: Pool) 
     rest = drill.rest_s or REST_S[effort]
     if "under-water" in drill.tags and drill.effort > 1:
         rest = max(rest, FULL_REST_S)
-    wanted = drill.metres or 25
+    wanted = drill.swum_metres
     if each * pool.metres > 1.5 * wanted:
         note = f"{wanted} m of each length as the drill, then swim on to the wall"
     elif drill.per_side:
