@@ -195,3 +195,9 @@ def test_every_test_says_something_of_what_is_possible(
     assert all(line.strip() for line in said.says)
     if said.changed:
         assert said.changed.verdict == "same"  # the same test again is no change
+
+
+def test_a_pool_test_that_is_not_known_is_said() -> None:
+    with pytest.raises(NotFoundError) as wrong:
+        pool_test("tow")
+    assert wrong.value.sentence == "This pool test is not known. Reload the page."

@@ -12,10 +12,14 @@ from norvik.core.prescription.prescribe import (
     LeftOut,
     Prescription,
     SwimmerProfile,
+    care_of,
+    dose,
     painful_for,
+    prescribe,
     topics_of,
     unsuitable,
 )
+from tests.core.test_block_of_sets import drill, focus
 
 ADULT = SwimmerProfile("club")
 
@@ -129,3 +133,39 @@ def test_cautions_of_a_focus_are_those_of_its_fault_its_drills_and_its_swimmer(
     assert topics_of(fault, [], "club", minor=True) == {"shoulder", "minor"}
     # The catalogue's own fault is left as it is.
     assert fault.loads == ("shoulder",)
+
+
+def test_the_starting_dose_in_words() -> None:
+    assert dose(drill("a", repeats=(4, 8))) == "4 to 8 × 25 m"
+    assert dose(drill("a", repeats=(3, 3), metres=50, per_side=True)) == "3 × 50 m a side"
+    assert dose(drill("a", repeats=(2, 3), metres=None, seconds=30)) == "2 to 3 × 30 s"
+    assert dose(drill("a", repeats=(10, 10), metres=None)) == "10 times"
+
+
+def test_cautions_of_a_drill_are_those_of_its_parts_and_of_kit_that_loads() -> None:
+    one = drill("a", kit=("paddles", "buoy"), helps=("board", "fins", "snorkel"), loads=("back",),
+                not_with=("knee",), tags=("under-water",))  # fmt: skip
+    assert care_of(one) == {"paddles", "board", "fins", "back", "knee", "under-water"}
+
+
+def test_what_is_left_out_says_why_and_what_hurts() -> None:
+    own = (drill("land", place="land", own=True), drill("swum", "whole"), drill("also", "whole"),
+           drill("sore", loads=("knee",)), drill("kit", kit=("fins",)))  # fmt: skip
+    tables = replace(load("freestyle"), drills={d.id: d for d in own})
+    given = prescribe(focus().fault, tables, (), SwimmerProfile("improver", (), ("knee",)))
+    assert [(o.drill.id, o.reason, o.pain) for o in given.left_out] == [
+        ("sore", "not with a painful knee", "knee"), ("kit", "needs fins", "")
+    ]  # fmt: skip
+    assert [d.id for d in given.drills] == ["land", "swum"]
+    assert [d.id for d in given.others] == ["also"]
+    # Of several that are swum beside drills on land alone one is enough.
+    dry = replace(tables, drills={d.id: d for d in (own[0], drill("s1"), drill("s2"))})
+    assert [d.id for d in prescribe(focus().fault, dry, (), SwimmerProfile("improver")).drills] == [
+        "land", "s1"
+    ]  # fmt: skip
+    # Round the ring, past what is kept.
+    assert given.instead_of("also", ["also"]) == own[1]
+    assert given.instead_of("swum", ["swum"]) == own[2]
+    assert given.instead_of("land", ["land", "swum"]) == own[2]
+    assert given.instead_of("land", ["land", "swum", "also"]) is None
+    assert given.instead_of("gone", []) is None
