@@ -93,7 +93,7 @@ def _judge_anew(connection: sqlite3.Connection, review_id: int) -> None:
                 kept_judgements.forget()
             else:
                 clip_id = review.clip_ids[n % GATHERED]
-                degree = ("slight", "clear")[n // GATHERED % 2]
+                degree = observations.DEGREES[n // GATHERED % 2]
                 observations.put(connection, clip_id, Sighting("crossing", "left", degree, 9))
             began = time.perf_counter()
             judged = judge_review(connection, reviews.by_id(connection, review_id))

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+from norvik.core.judging.judged import Degree
 from norvik.model.dials import usual_swim, with_faults
 from norvik.model.film import Conditions, Take
 from norvik.model.paint import Colour
@@ -35,7 +36,7 @@ class DemoClip:
     at_once: bool = False
     marked: bool = False
     pace: bool = False
-    seen: tuple[tuple[str, str, str], ...] = ()
+    seen: tuple[tuple[str, str, Degree], ...] = ()
     measures: tuple[str, ...] = ()
 
     @property

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool, Session
 from norvik.store import clips, plans, pool_tests
-from norvik.store.plans import StoredPlan, Trained
+from norvik.store.plans import Outcome, StoredPlan, Trained
 from norvik.store.pool_tests import SwumTest
 from norvik.workflow.plans import freeze, plan_from, worked_out
 from norvik.workflow.review_judgement import judge_with
@@ -40,7 +40,7 @@ def add_plan(connection: sqlite3.Connection, clip_id: int) -> None:
     stored = plans.add(connection, plan_from(judgement, request, "18:30"))
     past = [s for s in worked_out(connection, stored).plan.sessions if s.on < date.today()]
     for n, session in enumerate(past):
-        outcome = "skipped" if n == 3 else "partly" if n == 5 else "done"
+        outcome: Outcome = "skipped" if n == 3 else "partly" if n == 5 else "done"
         felt = None if outcome == "skipped" else 4 + n % 3
         note = "away for work" if outcome == "skipped" else ""
         plans.note_training(

@@ -89,7 +89,7 @@ def ended(
         return
     # First what hangs on it: stopped in between, the job is found and ended again.
     ENDS[job.kind].ended(connection, settings, job, how, sentence)
-    state = "cancelled" if how == "cancelled" else "failed"
+    state: jobs.JobState = "cancelled" if how == "cancelled" else "failed"
     jobs.end(connection, job_id, state, None if how == "cancelled" else sentence)
 
 

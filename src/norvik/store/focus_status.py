@@ -5,15 +5,18 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 from datetime import date
+from typing import Literal
 
-STATES = ("done", "resting")
+#: done: moved on from. resting: set aside.
+FocusState = Literal["done", "resting"]
+STATES: tuple[FocusState, ...] = ("done", "resting")
 
 
 @dataclass(frozen=True, slots=True)
 class FocusStatus:
     stroke: str
     fault: str
-    state: str
+    state: FocusState
     note: str
     said_on: str
 
@@ -29,8 +32,9 @@ def of_swimmer(
 
 
 def say(
-    connection: sqlite3.Connection, swimmer_id: int, stroke: str, fault: str, state: str, note: str
-) -> None:
+    connection: sqlite3.Connection, swimmer_id: int, stroke: str, fault: str, state: FocusState,
+    note: str,
+) -> None:  # fmt: skip
     connection.execute(
         "INSERT INTO rungs (swimmer_id, stroke, fault, state, note, said_on) "
         "VALUES (?, ?, ?, ?, ?, ?) "

@@ -5,9 +5,12 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from norvik.core.errors import NotFoundError
+
+#: As its migration allows them. interrupted: given up after it was begun too often.
+JobState = Literal["queued", "running", "done", "failed", "cancelled", "interrupted"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,7 +21,7 @@ class Job:
     kind: str
     args: dict[str, Any]
     recording_id: int | None
-    state: str
+    state: JobState
     doing: str
     progress: float | None
     failure: str | None
@@ -158,7 +161,7 @@ def tell(
 
 
 def end(
-    connection: sqlite3.Connection, job_id: int, state: str, failure: str | None = None
+    connection: sqlite3.Connection, job_id: int, state: JobState, failure: str | None = None
 ) -> None:
     connection.execute(
         "UPDATE jobs SET state = ?, failure = ?, "

@@ -7,14 +7,16 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-DEGREES = ("slight", "clear")
+from norvik.core.judging.judged import Degree
+
+DEGREES: tuple[Degree, ...] = ("slight", "clear")
 
 
 @dataclass(frozen=True, slots=True)
 class Sighting:
     what: str
     side: str
-    degree: str
+    degree: Degree
     frame: int | None
 
 

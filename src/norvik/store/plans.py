@@ -7,12 +7,15 @@ import sqlite3
 from dataclasses import dataclass, field, replace
 from datetime import date
 from fractions import Fraction
+from typing import Literal
 
 from norvik.core.errors import NotFoundError
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
 from norvik.store.scope import Within, of_swimmers
 
-OUTCOMES = ("done", "partly", "skipped")
+#: What became of a session.
+Outcome = Literal["done", "partly", "skipped"]
+OUTCOMES: tuple[Outcome, ...] = ("done", "partly", "skipped")
 
 
 @dataclass(frozen=True)
@@ -46,7 +49,7 @@ class Trained:
     """
 
     session: str
-    outcome: str
+    outcome: Outcome
     felt: int | None
     note: str
     frozen: str = ""

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -18,8 +18,10 @@ from norvik.core.frame.levels import Levels
 from norvik.core.time.decoded import Decoded
 from norvik.core.time.timebase import Stretch, TimeBase, checked_stretches
 
+#: As its migration allows them.
+RecordingState = Literal["waiting", "opening", "ready", "failed"]
 #: States in which something can be watched and marked.
-WATCHABLE = ("opening", "ready")
+WATCHABLE: tuple[RecordingState, ...] = ("opening", "ready")
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +33,7 @@ class Recording:
     original_path: str | None
     sha256: str
     bytes: int
-    state: str
+    state: RecordingState
     failure: str | None
     warning: str | None
     times_estimated: bool

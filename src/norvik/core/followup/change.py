@@ -16,14 +16,17 @@ from __future__ import annotations
 import math
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from norvik.core.distributions import fisher_two_sided, holm, shares_apart, t_factor, t_two_sided
 from norvik.core.judging.coaching_model import Band
 from norvik.core.statistics import mean, sd
 from norvik.core.time.plus_minus import Own, joint
 
+#: What two clips say of one quantity, see Comparison.
+ChangeVerdict = Literal["better", "worse", "changed", "same", "unknown"]
 #: In the order in which they are listed.
-VERDICTS = ("better", "worse", "changed", "same", "unknown")
+VERDICTS: tuple[ChangeVerdict, ...] = ("better", "worse", "changed", "same", "unknown")
 #: Own choice: of 100 pages without a change so many may show one.
 FALSE_PAGES = 0.05
 #: Own choice: the parts of that; those that a page does not have fall to the others.
@@ -70,7 +73,7 @@ class Comparison:
     after: ComparableValue
     difference: float
     least: float | None
-    verdict: str
+    verdict: ChangeVerdict
     worked_on: bool = False
     effect: float | None = None
     interval: tuple[float, float] | None = None
@@ -176,7 +179,7 @@ def _comparison(
         found = replace(found, least=least, interval=(difference - half, difference + half))
     if test.p > level or (test.joint and found.least and abs(difference) < found.least):
         return replace(found, verdict="same")
-    verdict = "changed"
+    verdict: ChangeVerdict = "changed"
     was, is_now = _off(before.value, after.band), _off(after.value, after.band)
     if worked_on and was is not None and is_now is not None and was != is_now:
         verdict = "better" if is_now < was else "worse"

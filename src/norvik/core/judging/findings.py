@@ -12,7 +12,9 @@ from norvik.core.judging.judged import (
     LEAST_SEVERITY,
     SEEN_SEVERITY,
     Finding,
+    FindingKind,
     Judged,
+    Proof,
     Seen,
     schools_used,
 )
@@ -117,11 +119,15 @@ def _measured(
     return min(known, key=lambda f: _ORDER[f.kind], default=None)
 
 
+#: What the numbers say of a tick, by what they find.
+_PROOFS: dict[FindingKind, Proof] = {"fault": "proved", "absent": "refuted"}
+
+
 def _proven(tick: Finding, measured: Finding | None) -> Finding:
     """A tick with the numbers beside it: another side's numbers say nothing of it."""
     if measured is None or (tick.side and measured.side and tick.side != measured.side):
         return tick
-    proof = {"fault": "proved", "absent": "refuted"}.get(measured.kind, "")
+    proof = _PROOFS.get(measured.kind, "")
     # First the frames on which the measure is drawn.
     shown = measured.instants if proof == "proved" else ()
     both = tuple(dict.fromkeys((*shown, *tick.instants)))
@@ -177,6 +183,7 @@ def _by_number(
             return None
         judged.append(one)
     verdicts = {j.verdict for j in judged}
+    kind: FindingKind
     if verdicts == {"fault"}:
         kind = "fault"
     elif verdicts <= {"fault", "unsure"}:
@@ -224,6 +231,7 @@ def _common_side(found: Iterable[Occurrence]) -> str:
 
 def _by_eye(tick: Seen, catalogue: Catalogue) -> Finding | None:
     fault, strength = catalogue.faults.get(tick.what), catalogue.strengths.get(tick.what)
+    kind: FindingKind
     if fault:
         kind, name, says, severity = "fault", fault.name, fault.shows, SEEN_SEVERITY[tick.degree]
     elif strength:

@@ -4,14 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import Literal
 
 from norvik.core.judging.coaching_model import LEVEL_WORDS, Band, Catalogue
 from norvik.core.time.quantities import Quantity, Reading
 
+#: Of a value against its band. unsure: a limit lies within the margin.
+Verdict = Literal["good", "watch", "fault", "unsure"]
+#: Of a finding. open: nobody can tell. rule: of competition. absent: the numbers rule it out.
+FindingKind = Literal["strength", "fault", "watch", "open", "rule", "absent"]
+#: How strongly a fault shows; "" where that is not said.
+Degree = Literal["", "slight", "clear"]
+#: What the numbers of a clip say of what was ticked on it.
+Proof = Literal["", "proved", "refuted"]
+
 #: Own choice: severity from which a measured finding is called clear.
 CLEAR_FROM = 0.4
 #: Own choice: the severity of what was ticked by eye.
-SEEN_SEVERITY = {"slight": 0.35, "clear": 0.8}
+SEEN_SEVERITY: dict[Degree, float] = {"slight": 0.35, "clear": 0.8}
 #: Own choice: a fault that just passes its limit still weighs something.
 LEAST_SEVERITY = 0.1
 
@@ -22,7 +32,7 @@ class Seen:
 
     what: str
     side: str
-    degree: str
+    degree: Degree
     time_s: float | None = None
 
 
@@ -37,7 +47,7 @@ class Judged:
     band: Band
     quantity: Quantity
     reading: Reading
-    verdict: str
+    verdict: Verdict
     beyond: float
     side: str = ""
     margin: float = 0.0
@@ -77,18 +87,18 @@ class Finding:
     """
 
     id: str
-    kind: str
+    kind: FindingKind
     title: str
     says: str
     side: str = ""
-    degree: str = ""
+    degree: Degree = ""
     severity: float = 0.0
     share: float = 1.0
     judged: tuple[Judged, ...] = ()
     instants: tuple[float, ...] = ()
     seen: bool = False
     schools: tuple[str, ...] = field(default=())
-    proof: str = ""
+    proof: Proof = ""
 
 
 def schools_used(

@@ -11,6 +11,7 @@ import math
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from norvik.core.judging.coaching_model import Band, Catalogue, Fault
 from norvik.core.judging.judged import (
@@ -19,6 +20,7 @@ from norvik.core.judging.judged import (
     SEEN_SEVERITY,
     Finding,
     Judged,
+    Verdict,
     schools_used,
 )
 from norvik.core.judging.margin import margin_of
@@ -98,6 +100,10 @@ class Obstacle:
     why: str
 
 
+#: What one measure says against the swimmer.
+EvidenceKind = Literal["fault", "open", "watch"]
+
+
 @dataclass(frozen=True, slots=True)
 class Evidence:
     """What one measure or choice says of a fault. kind: "fault", "open" or "watch".
@@ -106,7 +112,7 @@ class Evidence:
     takings that show it. shown: those takings.
     """
 
-    kind: str
+    kind: EvidenceKind
     side: str
     severity: float
     share: float
@@ -253,7 +259,7 @@ def _apart(mine: Sequence[OnFrame], limit: float) -> list[Evidence]:
     margin = math.hypot(left.margin, right.margin)
     if beyond <= -margin or beyond < -limit / 2:
         return []
-    kind = "fault" if beyond > margin else "open"
+    kind: EvidenceKind = "fault" if beyond > margin else "open"
     flat = min(left, right, key=lambda t: t.mean)
     return [Evidence(kind, flat.side, beyond / limit, 1.0, None, flat.found)]
 
@@ -268,6 +274,7 @@ def _beyond(t: OnFrame, band: Band, direction: str) -> Evidence | None:
     def past(value: float, edge: float) -> float:
         return edge - value if under else value - edge
 
+    kind: EvidenceKind
     value, margin = t.mean, t.margin
     beyond = past(value, limit)
     if beyond > margin:
@@ -280,11 +287,12 @@ def _beyond(t: OnFrame, band: Band, direction: str) -> Evidence | None:
         return None
     shown = tuple(o for o in t.found if past(o.value, limit) > 0)
     share = len(shown) / len(t.found) if shown else 1.0
-    judged = _judged(t, band, "unsure" if kind == "open" else kind, beyond)
+    verdict: Verdict = "unsure" if kind == "open" else kind
+    judged = _judged(t, band, verdict, beyond)
     return Evidence(kind, t.side, beyond / band.full, share, judged, shown or t.found)
 
 
-def _judged(t: OnFrame, band: Band, verdict: str, beyond: float) -> Judged:
+def _judged(t: OnFrame, band: Band, verdict: Verdict, beyond: float) -> Judged:
     name = f"{t.name}, {t.side}" if t.side else t.name
     quantity = Quantity(t.what, name, t.unit, t.digits, lambda _: None)
     return Judged(band, quantity, t.reading, verdict, beyond, t.side, t.margin)

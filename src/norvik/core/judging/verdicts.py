@@ -5,15 +5,16 @@ from __future__ import annotations
 import math
 
 from norvik.core.judging.coaching_model import Band
+from norvik.core.judging.judged import Verdict
 
 
-def verdict_of_takings(band: Band, value: float, margin: float, n: int, least: int) -> str:
+def verdict_of_takings(band: Band, value: float, margin: float, n: int, least: int) -> Verdict:
     """The verdict on the mean of n takings: with fewer than `least` of them at most "watch"."""
     verdict, _ = verdict_of(band, value, margin)
     return "watch" if verdict in ("fault", "unsure") and n < least else verdict
 
 
-def verdict_of(band: Band, value: float, margin: float) -> tuple[str, float]:
+def verdict_of(band: Band, value: float, margin: float) -> tuple[Verdict, float]:
     """("good", "watch", "fault" or "unsure", how far beyond the nearest fault limit).
 
     margin: how far in the value's unit the swimmer's own value may be off, 0 or more (see
