@@ -171,10 +171,11 @@ def wrong_in_size(page: Page, address: str, size: tuple[int, int]) -> list[str]:
 
 
 def wrong_by_axe(page: Page) -> list[str]:
-    page.evaluate(AXE)
+    if page.evaluate("() => window.axe === undefined"):
+        page.evaluate(AXE)
     found = page.evaluate(
         "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa',"
-        " 'best-practice']})"
+        " 'best-practice'], resultTypes: ['violations'], selectors: false})"
     )
     return [f"{v['id']}: {n['html'][:120]}" for v in found["violations"] for n in v["nodes"]]
 
