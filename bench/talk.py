@@ -14,17 +14,18 @@ from typing import Any
 
 import av
 import numpy as np
+from tests.browser.serving import chromium, running
 from tests.clips import numbered_clip, read_number
 from tests.talks import clicks, clip_film, record, stage, tone, whole
 
-from bench.figures import line
+from bench.figures import line, percentiles
 from bench.people import add_coach
 from norvik.footage.talk_sound import RATE
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
 from norvik.painting.raster import as_png
 from norvik.settings import Settings
-from norvik.store import clips, made_films, review_links, swimmers, talks
+from norvik.store import clips, made_films, review_links, reviews, swimmers, talks
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
@@ -32,6 +33,21 @@ from norvik.workflow.review_judgement import review_of
 from norvik.workflow.talk.films import ask_for, talk_wish
 
 SIZE, SPOKEN_S, LONG_S = (1280, 720), 60, 600
+#: A weak line by a pool: latency in milliseconds, bytes a second (own choice).
+_SLOW = {
+    "offline": False, "latency": 150,
+    "downloadThroughput": 1.6e6 / 8, "uploadThroughput": 750e3 / 8,
+}  # fmt: skip
+#: Milliseconds from the wish to play until the picture moves.
+_PLAYS = """(at) => new Promise((resolve) => {
+  const film = document.getElementById("film");
+  film.pause();
+  const began = performance.now();
+  film.addEventListener("playing", () => resolve(performance.now() - began), { once: true });
+  film.muted = true;
+  film.currentTime = at;
+  film.play();
+})"""
 _INK = (
     '<g class="drawing fault"><polyline class="casing" points="200,300 640,360 900,200"/>'
     '<polyline class="ink" points="200,300 640,360 900,200"/>'
@@ -51,6 +67,7 @@ def run(room: Path) -> None:
         run_through(settings, job)
         review = review_of(connection, clips.by_id(connection, 1))
         _speed(settings, review.id, room)
+        _slow_line(settings, review.id)
         _together(settings, review.id)
         _bytes()
         _guesses(connection, review.id)
@@ -117,6 +134,30 @@ def _speed(settings: Settings, review_id: int, room: Path) -> None:
         check=True,
     )  # fmt: skip
     line("  against ffmpeg's own overlay", f"{took / (time.perf_counter() - began):.2f}", "1.3")
+
+
+def _slow_line(settings: Settings, review_id: int) -> None:
+    """How soon a talk plays on a swimmer's phone: from the tap to the first moving picture."""
+    with connected(settings.database) as connection:
+        reviews.set_done(connection, review_id, True)
+        talk = talks.of_review(connection, review_id)[0]
+        film = made_films.find(connection, talk_wish(talk, "wide"))
+        assert film is not None, "the film was not made"
+        link_id = review_links.add(connection, review_id, "2099-01-01", film.id, None)
+        token = review_links.by_id(connection, review_id, link_id).token
+    begun, jumped = [], []
+    with running(settings) as address, chromium() as browser:
+        for _ in range(8):
+            context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
+            page = context.new_page()
+            context.new_cdp_session(page).send("Network.emulateNetworkConditions", _SLOW)
+            page.goto(f"{address}/r/{token}/")
+            page.wait_for_function("() => document.getElementById('film').readyState > 0")
+            begun.append(page.evaluate(_PLAYS, 0))
+            jumped.append(page.evaluate(_PLAYS, SPOKEN_S / 2))
+            context.close()
+    line("a talk plays after the tap, 1.6 Mbit/s and 150 ms", percentiles(begun), "under 1000")
+    line("  and from its middle", percentiles(jumped), "")
 
 
 def _picture_film(source: Path, out: Path) -> None:
