@@ -66,6 +66,7 @@ def test_within_the_margin_of_a_limit_it_is_open_unless_it_is_good() -> None:
     wide = said(UNDER, two)
     assert wide is not None
     assert (wide.kind, wide.judged[0].verdict, wide.severity) == ("open", "unsure", 0.0)
+    assert wide.judged[0].margin == two.margin
     # As far off its limit, but inside the good range: not against the swimmer.
     near = replace(BAND, good_from=12.0)
     assert said(UNDER, taken(12.0, 12.4, u=1.0, band=near)) is None
@@ -122,6 +123,11 @@ def test_the_worst_of_several_rules_counts_and_all_are_named() -> None:
     assert (found.severity, found.share, found.side) == (0.5, 1.0, "left")
     assert [j.reading.value for j in found.judged] == [0.0, 56.0]
     assert found.instants == (1.0, 7.0, 8.0, 20.0)
+    # Sides that are apart are one more rule, and take none of the others away.
+    uneven = [taken(0.0, side="left"), taken(30.0, side="right", begin=50.0)]
+    with_sides = said(fault("angle<", "angle~10"), *uneven)
+    assert with_sides is not None
+    assert (with_sides.instants, len(with_sides.judged)) == ((1.0,), 1)
     seen = said(fault("grip=thumb"), grip)
     assert seen is not None
     assert (seen.severity, seen.share, seen.instants, seen.judged) == (0.8, 0.25, (20.0,), ())

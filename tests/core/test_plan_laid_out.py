@@ -15,11 +15,11 @@ from norvik.core.prescription.plan.sets import ADDED, block, block_lengths, fitt
 from norvik.core.prescription.pool_tests import TESTS
 from tests.core.test_plan import CATALOGUE, FOCUSES, MONDAY, request, work
 
-POOL_TESTS = TESTS[:2]
+POOL_TESTS = TESTS[:3]
 DRILLS = {d: CATALOGUE.drills[d] for d in ("fist", "catch-up")}
 
 
-def laid_out(asked: PlanRequest, tests: int = 2) -> Plan:
+def laid_out(asked: PlanRequest, tests: int = 3) -> Plan:
     return build_plan(asked, [work(f.fault) for f in asked.focuses], POOL_TESTS[:tests], DRILLS)
 
 
@@ -39,6 +39,9 @@ def whose_weeks(asked: PlanRequest) -> list[int | None]:
         {"aim_on": MONDAY + timedelta(weeks=14, days=3), "weekdays": (3, 1)},
         {"aim_on": MONDAY + timedelta(weeks=16), "weekdays": (0, 3, 6)},
         {"focuses": tuple(FocusRequest(f, w) for f, w in zip(FOCUSES, (1, 6, 2), strict=True))},
+        {"focuses": tuple(FocusRequest(f, w) for f, w in zip(FOCUSES, (4, 5, 12), strict=True))},
+        # The last week of the first focus is swum before the week before it.
+        {"moves": {"3-1": MONDAY + timedelta(days=4), "3-2": MONDAY + timedelta(days=5)}},
         {"added": {"2-1": (("fist", 2), ("catch-up", 1)), "3-2": (("gone", 2),)},
          "repeats": {"4-1": {0: 3}}, "moves": {"2-2": MONDAY + timedelta(days=13)}},
     ],
@@ -80,7 +83,7 @@ def test_a_plan_is_what_the_rules_say(changes: dict[str, object]) -> None:
             ]
             sets = block(sizes[own], asked.pool, works[own], since, keep, asked.repeats.get(key),
                          added, turn=since * len(days) + n)  # fmt: skip
-            test = POOL_TESTS[tested % 2] if tests_now and n == 0 else None
+            test = POOL_TESTS[tested % 3] if tests_now and n == 0 else None
             land = tuple(d.id for d in works[own].on_the_spot)
             expected.append(
                 (on, key, number + 1, FOCUSES[own], tuple(sets), land, test, key in asked.moves)
