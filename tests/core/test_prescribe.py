@@ -14,6 +14,7 @@ from norvik.core.prescription.prescribe import (
     SwimmerProfile,
     care_of,
     dose,
+    mistakes_of,
     painful_for,
     prescribe,
     topics_of,
@@ -169,3 +170,10 @@ def test_what_is_left_out_says_why_and_what_hurts() -> None:
     assert given.instead_of("land", ["land", "swum"]) == own[2]
     assert given.instead_of("land", ["land", "swum", "also"]) is None
     assert given.instead_of("gone", []) is None
+
+
+def test_mistakes_in_one_line_as_it_follows_a_colon() -> None:
+    one = drill("a", mistakes=("The head lifts.", "Hands cross", "IM order: forgotten."))
+    assert mistakes_of(one) == "the head lifts; hands cross; IM order: forgotten."
+    assert mistakes_of(one, 1) == "the head lifts."
+    assert mistakes_of(one, 0) == mistakes_of(drill("a")) == ""

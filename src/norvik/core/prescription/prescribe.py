@@ -138,7 +138,8 @@ def effort_of(drill: Drill, catalogue: Catalogue, schools: Mapping[str, str]) ->
 def mistakes_of(drill: Drill, most: int | None = None) -> str:
     """The common mistakes of a drill in one line, as it follows a colon; empty without any."""
     kept = (m.rstrip(".") for m in drill.mistakes[:most])
-    line = "; ".join(m[:1].lower() + m[1:] for m in kept)
+    # "IM order" keeps its capitals.
+    line = "; ".join(m if m[1:2].isupper() else m[:1].lower() + m[1:] for m in kept)
     return f"{line}." if line else ""
 
 
