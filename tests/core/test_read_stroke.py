@@ -161,6 +161,19 @@ def test_kicks_are_counted_and_placed_though_the_feet_are_taken_for_each_other(b
     assert len(at) == pytest.approx(10 * beats / 1.5, abs=2)
 
 
+def test_two_kicks_seen_well_among_six_seen_badly_are_not_called_two() -> None:
+    """A roll that moves the feet twice a cycle, and six kicks that just stand out of the foam."""
+    times = np.arange(0, 12, 1 / 30)
+    numbers, opened = clock(1.5)
+    share = (times - 0.3) / 1.5
+    for seed in range(8):
+        rng = np.random.default_rng(seed)
+        apart = 0.3 + 0.1 * np.cos(4 * np.pi * share) + 0.045 * np.cos(12 * np.pi * share)
+        apart += rng.normal(0, 0.05, len(times))
+        found = flutter(times, np.stack([apart, np.zeros(len(times))], axis=1), numbers, opened)
+        assert found is None or len(found[0]) > 35
+
+
 def test_feet_without_a_rhythm_give_no_kick() -> None:
     """Chance has a rhythm now and then: in at most one film of ten."""
     times = np.arange(0, 10, 1 / 30)
