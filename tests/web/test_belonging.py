@@ -259,3 +259,8 @@ def test_what_a_clip_cannot_be_stands_beside_its_fields_and_nothing_typed_is_los
     again = facts(client, both[0], swimmer_id="1", pace_s="1:32.5", pool_m="33.33", kit_said="1")
     assert again.status_code == 302
     assert kept() == exact
+    # Kit stays where the ticks were not on the page, and goes where none is set.
+    for said, kit in (({"kit": "fins"}, ("fins",)), ({}, ("fins",)), ({"kit_said": "1"}, ())):
+        assert facts(client, both[0], swimmer_id="1", **said).status_code == 302
+        with connected(settings.database) as connection:
+            assert clips.by_id(connection, both[0]).facts.kit == kit

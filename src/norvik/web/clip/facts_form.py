@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from flask_wtf import FlaskForm
-from wtforms import Field
+from wtforms import Field, StringField
 
 from norvik.core.errors import ConsentError
 from norvik.store.clips import Facts
@@ -20,7 +20,6 @@ class KitField(Field):
     """The pieces of kit that are ticked."""
 
     def process_formdata(self, valuelist: list[str]) -> None:
-        # No tick at all is an answer, too: the form says so beside them.
         self.data = kit_of(valuelist)
 
 
@@ -36,6 +35,8 @@ class FactsForm(FlaskForm):
     pace_s = ReadField("Pace per 100", READERS["pace_s"])
     pool_m = ReadField("Pool, metres", READERS["pool_m"])
     kit = KitField("Kit in this clip")
+    #: No tick at all is an answer, too, where the ticks were on the page.
+    kit_said = StringField("Kit")
 
     def __init__(self, before: Facts, **more: Any) -> None:
         self.before = before
@@ -59,7 +60,8 @@ class FactsForm(FlaskForm):
         # A pace of 1:32.47 was not typed anew because the form shows tenths.
         said |= {n: getattr(self.before, n) for n, old in _written(self.before).items()
                  if n in READERS and self[n].data == old}  # fmt: skip
-        return replace(self.before, **said, kit=self.kit.data)
+        kit = self.kit.data if self.kit.data or self.kit_said.data else self.before.kit
+        return replace(self.before, **said, kit=kit)
 
 
 def _written(facts: Facts) -> dict[str, Any]:
