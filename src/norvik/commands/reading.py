@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import click
@@ -24,6 +26,20 @@ from norvik.reading.followed import Followed
 from norvik.reading.network import JOINTS, LitePose
 from norvik.reading.read import Read, read_film
 from norvik.store import clips
+
+
+@contextmanager
+def _quiet() -> Iterator[None]:
+    """What the network's own library prints as it starts is no word of this command."""
+    sys.stderr.flush()
+    kept, nothing = os.dup(2), os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nothing, 2)
+    try:
+        yield
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(nothing)
 
 
 def _tap(context: click.Context, parameter: click.Parameter, value: str | None) -> Person | None:
@@ -60,7 +76,9 @@ def read(
     Where something cannot be told it is left out with the reason, and the exit code is 0.
     """
     try:
-        found = read_film(video, stroke, LitePose(network), Detector(), stretch, tap, view=view)
+        with _quiet():
+            pose, detector = LitePose(network), Detector()
+        found = read_film(video, stroke, pose, detector, stretch, tap, view=view)
     except (FootageError, ReadingError) as error:
         click.echo(f"{video.name}: {error.sentence}", err=True)
         sys.exit(1)
