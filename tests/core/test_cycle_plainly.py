@@ -315,6 +315,39 @@ def lifts(shares: Plain, head: Series, numbers: Series) -> dict[int, float]:
     return found
 
 
+def breaths_plainly(
+    times: Series, shares: Plain, head: Series, clock: tuple[Series, Series], always: bool
+) -> list[tuple[str, object, object]]:
+    numbers, opened = clock
+    lifted = lifts(shares, head, numbers)
+    if not lifted:
+        return []
+    ordered = sorted(lifted.values())
+    breathed = set(lifted)
+    if not always:
+        spread = [
+            float(np.var(ordered[:n]) * n + np.var(ordered[n:]) * (len(ordered) - n))
+            for n in range(1, len(ordered))
+        ]
+        n = spread.index(min(spread)) + 1 if spread else 0
+        low, top = (sum(p) / len(p) if p else math.nan for p in (ordered[:n], ordered[n:]))
+        if n and low < 0.24 and top - low >= 0.14:
+            breathed = {number for number, lift in lifted.items() if lift >= ordered[n]}
+        elif median(ordered) <= 0.2:
+            breathed = set()
+    expected: list[tuple[str, object, object]] = []
+    for number in numbers[:-1]:
+        lift = lifted.get(int(number))
+        if int(number) in breathed or (always and lift is None):
+            clear = 0.5 if lift is None else min(0.9, max(0.2, 0.3 + 1.5 * lift))
+            for event, at in EVENTS.items():
+                if numbers[0] <= number + at <= numbers[-1]:
+                    t = float(np.interp(number + at, numbers, opened))
+                    if times[0] <= t <= times[-1]:
+                        expected.append((event, pytest.approx(t), pytest.approx(clear)))
+    return expected
+
+
 @pytest.mark.parametrize("always", [True, False])
 @pytest.mark.parametrize("up", [(0, 2, 4), (0, 1, 2, 3, 4, 5), (), (1,)])
 @pytest.mark.parametrize("high", [0.12, 0.22, 0.4])
@@ -326,27 +359,25 @@ def test_breaths_are_what_the_rules_say(always: bool, up: tuple[int, ...], high:
         head[(place > n + 0.5) & (place < n + 0.95)] += high
     head[(place > 3) & (place < 4)] = np.nan
     found = front_breaths(times, head, numbers, opened, EVENTS, always)
-    lifted = lifts(shares, head, numbers)
-    ordered = sorted(lifted.values())
-    breathed = set(lifted)
-    if not always:
-        spread = [
-            float(np.var(ordered[:n]) * n + np.var(ordered[n:]) * (len(ordered) - n))
-            for n in range(1, len(ordered))
-        ]
-        n = spread.index(min(spread)) + 1
-        low, top = (sum(part) / len(part) for part in (ordered[:n], ordered[n:]))
-        if low < 0.24 and top - low >= 0.14:
-            breathed = {number for number, lift in lifted.items() if lift >= ordered[n]}
-        elif median(ordered) <= 0.2:
-            breathed = set()
-    expected = []
-    for number in numbers[:-1]:
-        lift = lifted.get(int(number))
-        if int(number) in breathed or (always and lift is None):
-            clear = 0.5 if lift is None else min(0.9, max(0.2, 0.3 + 1.5 * lift))
-            for event, at in EVENTS.items():
-                t = float(np.interp(number + at, numbers, opened))
-                if times[0] <= t <= times[-1]:
-                    expected.append((event, pytest.approx(t), pytest.approx(clear)))
-    assert found == expected
+    assert found == breaths_plainly(times, shares, head, (numbers, opened), always)
+
+
+def test_breaths_of_any_head_are_what_the_rules_say() -> None:
+    """Clocks that end inside the film, frames far apart, heads at any height."""
+    told = {True: 0, False: 0}
+    for seed in range(300):
+        rng = np.random.default_rng(seed)
+        times = np.arange(0, 7, 0.2) + 0.05
+        numbers = np.arange(0, int(rng.integers(2, 6)), dtype=float)
+        opened = 0.4 + 1.25 * numbers
+        shares = [float(s) for s in np.interp(times, opened, numbers, np.nan, np.nan)]
+        level = rng.choice((-0.2, 0.0, 0.15, 0.22, 0.3))
+        each = level + rng.choice((0.0, 0.13, 0.15, 0.4), 8) * (rng.random(8) < 0.5)
+        head = np.array([each[int(np.nan_to_num(s, nan=7.0))] for s in shares])
+        head = head + rng.normal(0, 0.01, len(head))
+        head[rng.random(len(head)) < 0.25] = np.nan
+        for always in (True, False):
+            found = front_breaths(times, head, numbers, opened, EVENTS, always)
+            assert found == breaths_plainly(times, shares, head, (numbers, opened), always)
+            told[always] += bool(found)
+    assert 60 < told[False] < told[True]

@@ -127,6 +127,12 @@ def test_the_legs_of_breaststroke_say_when_they_are_no_kick() -> None:
     found = read(wild, times, "breaststroke")
     assert found.reasons == {"legs": "the legs do not move as in a breaststroke kick"}
     assert of_lane(found, "leg") == []
+    # In breaststroke every cycle has its breath, however little the head comes up.
+    airs = [e for e in of_lane(good, "breath") if e.event == "air"]
+    assert len(airs) >= 5
+    unlearnt = replace(known("breaststroke"), offs={})
+    usual = read_stroke(limbs, times, "breaststroke", unlearnt, USUAL["breaststroke"].cycle_s)
+    assert {e.u95_s for e in of_lane(usual, "breath")} == {1.96 * 0.08}
     blind = read(replace(limbs, head=np.full(300, np.nan)), times, "breaststroke")
     assert blind.reasons == {"breaths": "the head does not clearly come up"}
     assert of_lane(blind, "breath") == []
