@@ -124,7 +124,7 @@ def reading(page: Page) -> None:
     asked = page.get_by_role("button", name="Read film")
     if asked.count():
         asked.click()
-    page.get_by_text("From the film, not confirmed").wait_for(timeout=120_000)
+    page.get_by_text("From the film, not confirmed").first.wait_for(timeout=120_000)
     take(page, "reading", WIDE, bench)
 
 
