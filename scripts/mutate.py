@@ -6,6 +6,9 @@ Usage: mutate.py [changed | all | NAME ...]     NAME as in `judging.verdicts`
 clean tree, those of the last commit itself. Every module is tried by the tests that import it or
 import a module that does: the whole suite for each break would take days. Results are added to
 build/mutation/results.json, so that a long run can be done in parts.
+
+A break takes hold after the modules were imported. What runs while they are, such as the functions
+that make the quantities of `time.quantities`, was done before: survivors there say nothing.
 """
 
 from __future__ import annotations
