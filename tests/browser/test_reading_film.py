@@ -108,7 +108,7 @@ def test_proposed_measures_are_looked_at_moved_and_confirmed(
     expect(page.locator("#overlay .handle")).to_have_count(3)
     beside.get_by_role("button", name="Skip").click()
     expect(page.locator("#measure")).to_contain_text("frame 8")
-    page.wait_for_function("norvik.stage.shown === 68")
+    page.wait_for_function("() => norvik.stage.shown === 68")
     expect(handles).to_have_count(3)
     page.keyboard.press("Enter")
     expect(told).to_contain_text("No more measures proposed")
