@@ -16,7 +16,7 @@ install: $(VENV)/.installed
 test: $(VENV)/.dev
 	@sh scripts/need-chromium.sh
 	@sh scripts/need-redis.sh
-	@$(BIN)/python -m pytest -n $$(( $$(nproc) + 1 )) --dist worksteal
+	@$(BIN)/python -m pytest -n auto --dist worksteal
 
 check: $(VENV)/.dev
 	@$(BIN)/ruff format --check .
