@@ -353,6 +353,31 @@ def test_a_lane_is_hidden_and_its_marks_are_passed_over(
     expect(ticks.first).to_have_css("visibility", "hidden")
 
 
+def test_play_that_was_pressed_as_a_longer_film_comes_is_not_lost(
+    page: Page, server: Server, clip: int
+) -> None:
+    open_bench(page, server, clip)
+    longer = """async (presses) => {
+      const { stage } = norvik;
+      await stage.goto(0);
+      const begun = Array.from({ length: presses }, () => stage.toggle());
+      const film = stage.frames.film.split("?")[0] + "?" + presses;
+      const frames = Object.create(Object.getPrototypeOf(stage.frames));
+      await stage.extend(Object.assign(frames, stage.frames, { film }));
+      await Promise.all(begun);
+    }"""
+    page.evaluate(longer, 1)
+    until(page, lambda: page.evaluate("norvik.stage.shown > 5"))
+    assert page.evaluate("norvik.stage.playing")
+    page.keyboard.press(" ")
+    until(page, lambda: not page.evaluate("norvik.stage.playing"))
+    # Pressed twice, it stands.
+    page.evaluate(longer, 2)
+    page.wait_for_timeout(400)
+    assert not page.evaluate("norvik.stage.playing")
+    assert page.evaluate("norvik.stage.shown") == 0
+
+
 def test_marks_are_placed_on_the_beat_while_it_plays(
     page: Page, server: Server, clip: int, database: sqlite3.Connection
 ) -> None:

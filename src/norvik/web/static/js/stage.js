@@ -21,6 +21,8 @@ export class Stage extends EventTarget {
     this.wish = frames.first;
     this.seeking = false;
     this.playing = false;
+    /** Play was pressed and its first frame is still on the way; null otherwise. */
+    this.starting = null;
     this.speed = 0.25;
     this.loop = { from: null, to: null };
     this.waiting = [];
@@ -159,8 +161,10 @@ export class Stage extends EventTarget {
       this.wish = this.clamp(this.wish);
       return;
     }
-    const goesOn = this.playing;
-    if (goesOn) await this.pause();
+    // Also one that was started a moment ago plays on, with the longer film.
+    const goesOn = this.playing || this.starting !== null;
+    this.starting = null;
+    if (this.playing) await this.pause();
     while (this.seeking) await this.settled();
     // Wishes that come from here on wait until the longer film is there.
     this.seeking = true;
@@ -193,13 +197,23 @@ export class Stage extends EventTarget {
   }
 
   async play() {
-    if (this.playing) return;
-    clearTimeout(this.preparing);
-    await this.settled();
-    const { from, to } = this.loop;
-    if (this.looping && (this.shown < from || this.shown >= to)) await this.goto(from);
-    else if (this.shown >= this.last) await this.goto(this.first);
-    if (this.decoder) await this.pair.show(this.shown);
+    if (this.playing || this.starting) return;
+    const start = {};
+    this.starting = start;
+    let wanted = false;
+    try {
+      clearTimeout(this.preparing);
+      await this.settled();
+      const { from, to } = this.loop;
+      if (this.looping && (this.shown < from || this.shown >= to)) await this.goto(from);
+      else if (this.shown >= this.last) await this.goto(this.first);
+      if (this.decoder) await this.pair.show(this.shown);
+    } finally {
+      // Pressed again, or a longer film came: then this start is over.
+      wanted = this.starting === start;
+      if (wanted) this.starting = null;
+    }
+    if (!wanted) return;
     this.playing = true;
     if (this.canvas) this.canvas.hidden = true;
     this.setRate();
@@ -267,6 +281,10 @@ export class Stage extends EventTarget {
   }
 
   toggle() {
+    if (this.starting) {
+      this.starting = null;
+      return this.settled();
+    }
     return this.playing ? this.pause() : this.play();
   }
 }
