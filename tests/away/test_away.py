@@ -311,7 +311,7 @@ def test_a_worker_that_does_not_see_the_films_of_the_house_takes_no_job(
     assert clips.by_id(house.connection, clip_id).state == "waiting"
     with redis.Redis.from_url(house.settings.queue_at) as client:
         client.flushall()
-    with pytest.raises(FootageError, match="has not said yet"):
+    with pytest.raises(FootageError, match="has not reported yet"):
         worker.check_store()
 
 

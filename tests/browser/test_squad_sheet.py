@@ -110,7 +110,7 @@ def test_four_swimmers_are_remarked_and_made_ready_by_keys_alone(
     page.get_by_role("link", name="All reviews").press("Enter")
     rows = page.locator("[data-review]")
     expect(rows).to_have_count(4)
-    expect(rows.nth(3)).to_contain_text("Say at least two good things first")
+    expect(rows.nth(3)).to_contain_text("Name at least two good things first")
     expect(page.get_by_role("button", name="Make all ready")).to_be_focused()
     page.keyboard.press("Enter")
     finished = "3 reviews finished. 1 review still lacks something"

@@ -247,7 +247,7 @@ def test_a_level_line_leans_with_the_horizon() -> None:
         ("polyline", 61, "neutral", "", "Polyline needs 2 points at least and 60 at most."),
         ("line", 2, "bold", "", "A drawing is neutral, good, watch or fault."),
         ("line", 2, "good", "x" * 201, "Keep the text under 200 letters."),
-        ("text", 1, "good", "  ", "Write what the text shall say."),
+        ("text", 1, "good", "  ", "Enter the text."),
     ],
 )
 def test_a_drawing_that_cannot_be_is_refused_in_words(

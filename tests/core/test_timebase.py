@@ -133,12 +133,12 @@ def test_doubts_are_whole_sentences() -> None:
     """What the coach reads, word for word."""
     assert doubted(times_estimated=True, told_rate_fps=240.0, mean_cycle_s=0.6) == (
         "Some frames carry no time of their own; theirs is estimated.",
-        "The camera says that it recorded 240 frames/s, which would be × 8; declared is × 1.",
+        "The camera says that it recorded 240 frames/s, which would be × 8; the setting is × 1.",
         "A cycle would last 0.6 s, which nobody swims: the slow-motion factor is probably wrong.",
     )
     bad = check_time(TimeBase(MEDIA_S), 0, 240, 1.0)
     assert doubted(check=bad) == (
-        f"The time check says × {bad.factor:.2f}, which is 700 % off what is declared.",
+        f"The time check says × {bad.factor:.2f}, which is 700 % off the setting.",
     )
 
 

@@ -20,6 +20,7 @@ from norvik.web.clip.rope import (
     LANE_HEIGHT,
     RULER_HEIGHT,
     WIDTH,
+    fitting,
     lane_rows,
     lay_out,
     window_around,
@@ -74,6 +75,23 @@ def test_a_cycle_is_four_floats_end_to_end() -> None:
     assert [lane.id for lane in rope.lanes] == ["breath", "left", "right", "legs"]
     assert rope.height == 4 * LANE_HEIGHT + RULER_HEIGHT
     assert [lane.name for lane in rope.lanes] == ["Breath", "Left arm", "Right arm", "Legs"]
+
+
+@pytest.mark.parametrize(
+    ("place", "drawn"),
+    [(None, 1240), (100, 320), (366, 366), (699, 699), (700, 1240), (1000, 1240), (1240, 1240),
+     (1896, 1896), (9000, 2400)],
+)  # fmt: skip
+def test_a_drawing_fits_phones_and_big_screens(place: int | None, drawn: int) -> None:
+    assert fitting(place) == drawn
+
+
+def test_the_shortest_phase_is_still_drawn_forwards() -> None:
+    # A catch of one frame in a window of 14 s is not two pixels long.
+    arm = steady_arm("right", 0, 2, 3, (0.3, 0.005, 0.445, 0.25))
+    floats = lay_out(timed(arm, seconds=14), 0, 14).lanes[2].floats
+    assert min(f.width for f in floats) < 2
+    assert all(0 < f.drawn <= max(0.5, f.width) for f in floats)
 
 
 def test_missing_marks_and_missing_entries_show() -> None:

@@ -268,7 +268,7 @@ def test_a_preview_keeps_nothing(client: FlaskClient, clip: int, settings: Setti
         ({"kind": "blob"}, "not known"),
         ({"points": "1,1"}, "2 points at least"),
         ({"style": "pink"}, "neutral, good, watch or fault"),
-        ({"kind": "text", "points": "1,1", "text": " "}, "Write what"),
+        ({"kind": "text", "points": "1,1", "text": " "}, "Enter the text"),
         ({"text": "x" * 201}, "under 200"),
         ({"shown": "stretch", "from": 9, "to": 3}, "Set the stretch first"),
         ({"kind": "choice", "name": "first-contact", "text": "nose"}, "not known"),

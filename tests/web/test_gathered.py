@@ -260,7 +260,7 @@ def test_looking_at_a_clip_beside_a_finished_review_begins_none(
     pages = [f"/clips/{day[1]}/{page}/" for page in ("judge", "causes", "short", "review", "talk")]
     for address in pages:
         answer = client.get(address)
-        assert (answer.status_code, "in no review yet" in answer.text) == (200, True), address
+        assert (answer.status_code, "not in a review yet" in answer.text) == (200, True), address
         assert f"/reviews/{number}/" in answer.text
         assert "is finished" in answer.text
     assert client.get(pages[0], headers={"HX-Request": "true"}).status_code == 409
@@ -275,7 +275,7 @@ def test_looking_at_a_clip_beside_a_finished_review_begins_none(
         own = reviews.id_of_clip(connection, day[1])
         assert own not in (None, number)
         assert connection.execute("SELECT count(*) FROM reviews").fetchone()[0] == 2
-    assert "in no review yet" not in client.get(pages[0]).text
+    assert "not in a review yet" not in client.get(pages[0]).text
 
 
 def test_a_tick_on_a_clip_that_stands_apart_begins_its_review(

@@ -64,7 +64,7 @@ def test_three_points_for_training_and_a_fourth_for_a_long_event(
         chosen = [f.fault for f in review_stored(connection, clip).focuses]
     assert len(chosen) == 3
     page = client.get(f"/clips/{clip}/judge/").text
-    assert "4th, for a long event" in page
+    assert "4th, for the race-day card" in page
     left = next(f for f in more if f not in chosen and f'"{f}"' in page.replace("&#34;", '"'))
     url = f"/clips/{clip}/judge/focus"
     assert client.post(url, data={"fault": left}).status_code == 422

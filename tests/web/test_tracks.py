@@ -244,7 +244,7 @@ def test_tables_go_out_and_come_in(client: FlaskClient, clip: int, settings: Set
         ("1,head,inf,2,", "is no number"),
         ("1,head,1,2,flying", "not one of"),
         ("1,head,,,anchor", "a lost point has no place"),
-        ("1,head,1,2,\n1,head,1,2,", "stands twice"),
+        ("1,head,1,2,\n1,head,1,2,", "appears twice"),
     ],
 )
 def test_damaged_tables_are_refused_whole(line: str, sentence: str) -> None:

@@ -61,8 +61,8 @@ class AwayWorker:
         meant = self.board.store()
         if not meant:
             raise FootageError(
-                "The house has not said yet where its films lie. Start norvik worker beside the "
-                "database first, with the same NORVIK_QUEUE."
+                "The main machine has not reported yet where its films are. Start norvik worker "
+                "beside the database first, with the same NORVIK_QUEUE."
             )
         if same_store.found(footage_of(self._settings)) != meant:
             raise FootageError(

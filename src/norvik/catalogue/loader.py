@@ -59,7 +59,7 @@ def everything() -> Catalogue:
     complaints = check(catalogue, frame_bands())
     for kind, rows in (("fault", faults), ("strength", strengths), ("drill", drills)):
         ids = [row.id for row in rows]
-        complaints += [f"{kind} {i} stands twice" for i in {i for i in ids if ids.count(i) > 1}]
+        complaints += [f"{kind} {i} appears twice" for i in {i for i in ids if ids.count(i) > 1}]
     if complaints:
         raise CatalogueError("The tables are wrong: " + "; ".join(complaints))
     return catalogue

@@ -60,7 +60,7 @@ def _schools(given: tuple[str, ...], catalogue: Catalogue) -> dict[str, str]:
 def _swimmer_options(command: F) -> F:
     for option in (
         click.option("--school", multiple=True, metavar="QUESTION=ANSWER",
-                     help="Coaching approach, as its ids stand in docs/coaching.md."),
+                     help="Coaching approach: an id of docs/coaching.md."),
         click.option("--level", type=click.Choice(LEVELS), default="improver", show_default=True),
     ):  # fmt: skip
         command = option(command)
@@ -101,7 +101,7 @@ def judge(
         used = {q.id: q.chosen(schools).id for q in catalogue.questions.values()}
         _print(findings_answer(options.stroke, level, used, found, catalogue, timing.reasons))
     else:
-        click.echo("\n".join(_finding_lines(found)) or "Nothing can be said from these events.")
+        click.echo("\n".join(_finding_lines(found)) or "These events show nothing to judge.")
     finish(bad, options)
 
 

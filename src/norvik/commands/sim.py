@@ -74,7 +74,7 @@ def _drill(
     "--stored-fps", type=click.IntRange(1, 960), help="Frames/s of the file: slow motion."
 )
 @click.option("--jitter", type=click.FloatRange(0, 0.9), default=0.0, help="Variable frame rate.")
-@click.option("--still", is_flag=True, help="The camera stands instead of going along.")
+@click.option("--still", is_flag=True, help="The camera stays in place instead of following.")
 @click.option("--tilt", type=click.FloatRange(-20, 20), default=0.0, help="Degrees.")
 @click.option("--haze", type=click.FloatRange(0, 1), default=0.0)
 @click.option("--blur", type=click.FloatRange(0, 1), default=0.0)

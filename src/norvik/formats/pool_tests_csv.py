@@ -85,7 +85,7 @@ def read_pool_tests(data: bytes) -> list[WrittenTest]:
                     ("day", "test", "stroke", "pool", "unit", "rested", "note"))  # fmt: skip
         of_entry = found.setdefault(key, {}).setdefault(cell["entry"], {})
         if number in of_entry:
-            wrong.append(f"row {row.number}: {cell['entry']} {number} of this test stands twice")
+            wrong.append(f"row {row.number}: {cell['entry']} {number} of this test appears twice")
         of_entry[number] = value
     refuse(wrong, "Nothing was imported", PoolTestError)
     if not found:

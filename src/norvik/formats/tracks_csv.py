@@ -84,7 +84,7 @@ def read_tracks(data: bytes) -> list[Row]:
             wrong.append(f"line {number}: {error}")
             continue
         if (row.frame, row.point) in seen:
-            wrong.append(f"line {number}: {row.point} stands twice on frame {row.frame}")
+            wrong.append(f"line {number}: {row.point} appears twice on frame {row.frame}")
         seen.add((row.frame, row.point))
         rows.append(row)
     refuse(wrong, "Nothing was imported", TracksFileError)

@@ -39,7 +39,7 @@ from norvik.workflow.swimmer_tables import about_text, pain_file, season_file, t
 _README = """{name}: everything that Norvik keeps.
 
 swimmer.json   every row of the database that belongs to the swimmer, by table
-season.csv     every clip: rate, speed, findings, and what really changed since the one before
+season.csv     every clip: rate, speed, findings, and what changed since the clip before
 training.csv   what was done of each session
 pain.csv       what hurt, from when to when
 clips/         of each clip: marks, numbers with both plus-minus, measures, followed points, and
@@ -52,7 +52,7 @@ about.txt      what the columns of these tables mean
 reviews/       every review as a page that opens in any browser
 norvik/        the films, and a database that another Norvik reads (norvik swimmer import)
 
-Films that show others as well are not in here. Their names stand in swimmer.json.
+Films that show others as well are not in here. Their names are in swimmer.json.
 """
 
 

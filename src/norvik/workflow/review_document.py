@@ -91,7 +91,7 @@ def review_document(judgement: ReviewJudgement, today: date) -> ReviewDocument:
     questions = [q for section in judgement.strokes for q in section.of_kind("open")]
     complaints = []
     if len(strengths) < LEAST_STRENGTHS:
-        complaints.append("Say at least two good things first: tick what you saw.")
+        complaints.append("Name at least two good things first: tick what you saw.")
     if not focuses:
         complaints.append(NOTHING_CHOSEN)
     complaints += [

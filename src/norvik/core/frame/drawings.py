@@ -63,7 +63,7 @@ def check(kind: str, points: Sequence[Point], style: str, text: str) -> None:
     if len(text) > LONGEST_TEXT:
         raise MeasureError(f"Keep the text under {LONGEST_TEXT} letters.")
     if kind == "text" and not text.strip():
-        raise MeasureError("Write what the text shall say.")
+        raise MeasureError("Enter the text.")
 
 
 def says(kind: str, points: Sequence[Point], references: References) -> str:

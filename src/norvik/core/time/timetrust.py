@@ -40,7 +40,7 @@ def doubts(
         if not check.agrees:
             found.append(
                 f"The time check says × {check.factor:.2f}, which is {abs(check.off_pct):.0f} % "
-                "off what is declared."
+                "off the setting."
             )
         return tuple(found)
     if told_rate_fps and stored_rate_fps and len(factors) == 1:
@@ -48,7 +48,7 @@ def doubts(
         if abs(by_camera / factors[0] - 1) > 0.1:
             found.append(
                 f"The camera says that it recorded {told_rate_fps:.0f} frames/s, which would be "
-                f"× {by_camera:.3g}; declared is × {factors[0]:.3g}."
+                f"× {by_camera:.3g}; the setting is × {factors[0]:.3g}."
             )
     least, most = CYCLE_S[stroke]
     if mean_cycle_s is not None and not least <= mean_cycle_s <= most:

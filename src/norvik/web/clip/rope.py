@@ -20,7 +20,7 @@ from norvik.core.time.walls import Wall
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.first_answer import UNSURE
 
-#: As wide as it is drawn where the page says nothing else, and what a page may ask for.
+#: As wide as it is drawn where the page says nothing else, and the least and most that it may ask.
 WIDTH = 1240
 WIDTHS = (320, 2400)
 #: Room for the names of the lanes; a drawing under NARROW has short ones.
@@ -55,6 +55,11 @@ class PhaseBox(NamedTuple):
     title: str
     pale: bool = False
     landmark: str = ""
+
+    @property
+    def drawn(self) -> float:
+        """How long its row of floats is: a little apart from its neighbours."""
+        return max(0.5, round(self.width - 2, 2))
 
     @property
     def pieces(self) -> int:
@@ -117,8 +122,14 @@ class Rope:
 
 
 def fitting(width: int | None) -> int:
-    """The width of the drawing for a place that is `width` CSS pixels wide."""
-    return WIDTH if width is None else min(max(width, WIDTHS[0]), WIDTHS[1])
+    """The width of the drawing for a place that is `width` CSS pixels wide.
+
+    Floats and letters keep their size on phones and big screens. Between the two the usual drawing
+    is made smaller, so that the film keeps its height.
+    """
+    if width is None or NARROW <= width <= WIDTH:
+        return WIDTH
+    return min(max(width, WIDTHS[0]), WIDTHS[1])
 
 
 def window_around(

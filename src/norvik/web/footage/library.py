@@ -73,7 +73,7 @@ def describe() -> ResponseReturnValue:
     ids = ids_from_request()
     changes, stretch = changes_from(request.form), stretch_from(request.form)
     if not changes and stretch is None:
-        raise MarkError("Nothing is filled in: say at least one thing of the chosen clips.")
+        raise MarkError("Nothing to change: fill in at least one field.")
     connection = database()
     if "swimmer_id" in changes:
         _refuse_judged(ids, changes["swimmer_id"])

@@ -60,5 +60,5 @@ def release() -> ResponseReturnValue:
     if not any(chosen):
         raise AccountError("Nothing is chosen.")
     queue().put(keeping.release(database(), *chosen, current_user.id, date.today()))
-    flash("It is being done. What was released stands in the trail.", "people")
+    flash("Films are being released. The trail lists each one.", "people")
     return redirect(url_for("keeping.show"))

@@ -103,7 +103,7 @@ def review_of_clip(found: Clip) -> Review:
     """
     looks = request.method in ("GET", "HEAD")
     if looks and found.swimmer_id and reviews.id_of_clip(database(), found.id) is None:
-        raise ApartError("This clip is in no review yet.")
+        raise ApartError("This clip is not in a review yet.")
     return review_of(database(), found)
 
 

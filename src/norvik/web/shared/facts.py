@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
@@ -23,21 +22,20 @@ _PACE_S = (30.0, 600.0)
 Form = MultiDict[str, str]
 
 
-def facts_from(form: Form, before: Facts | None = None) -> Facts:
-    """The facts in a form, all checked; fields that are not in it stay as they were.
+def facts_from(form: Form) -> Facts:
+    """The facts of a new clip in a form, all checked; fields that are not in it stay as usual.
 
     Raises MarkError with a sentence for the first field that cannot be right.
     """
-    facts = before or Facts()
     changes: dict[str, Any] = {
         name: read(form[name]) for name, read in READERS.items() if name in form
     }
     if "kit" in form or "kit_said" in form:
         changes["kit"] = kit_of(form.getlist("kit"))
     given = changes.get("swimmer_id")
-    if given is not None and given != facts.swimmer_id:
+    if given is not None:
         asked.filmed_swimmer(given)
-    return replace(facts, **changes)
+    return Facts(**changes)
 
 
 def changes_from(form: Form) -> dict[str, Any]:

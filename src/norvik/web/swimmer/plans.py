@@ -268,6 +268,7 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         due = [s for s in sessions if s.on >= today and s.key not in plan.trained]
         open_one = min(due or sessions, key=lambda s: s.on, default=None)
     focuses = [f.fault for f in plan.stored.request.focuses]
+    aim = plan.stored.request.aim_on
     return {
         "p": plan,
         "s": open_one,
@@ -284,5 +285,6 @@ def _context(plan: SwimmerPlan, key: str) -> dict[str, object]:
         "outcomes": OUTCOMES,
         "parts": BODY_PARTS,
         "weekdays": WEEKDAYS,
-        "used_days": {s.on.weekday() for s in sessions},
+        # Days that need room: of sessions, and of the aim.
+        "used_days": {s.on.weekday() for s in sessions} | ({aim.weekday()} if aim else set()),
     }

@@ -78,4 +78,4 @@ def take_answer(
         if plan is not None and outcome:
             note_training(connection, None, plan, answer.session, outcome, answer.felt, words, pain)
         elif pain:
-            pains.note(connection, swimmer.id, pain, words or "told on the page of the review")
+            pains.note(connection, swimmer.id, pain, words or "reported on the review page")

@@ -260,7 +260,7 @@ keepPlace(stage, `${root.dataset.url}place`, token);
 const rope = new Rope(part("rope-frame"), stage, () => known.marks, {
   fetch: () => reload("rope"),
   moved: (id, frame) => marking.moved(id, frame),
-  chosen: (id) => marking.press(id),
+  chosen: (id) => marking.goToId(id),
 });
 
 // Somebody, or another tab, may have marked meanwhile.

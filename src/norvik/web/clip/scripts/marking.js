@@ -225,7 +225,7 @@ export class Marking {
     await this.on.send(`marks/${id}/move`, { frame, follow: "1" });
   }
 
-  press(id) {
+  goToId(id) {
     const found = this.find(id);
     if (found) this.goTo(found);
   }

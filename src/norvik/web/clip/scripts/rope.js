@@ -3,8 +3,6 @@
 const HIDDEN = "norvik-hidden-lanes";
 /** Pixels within which a mark is under the pointer. */
 const REACH = { touch: 14, other: 7 };
-/** Widths in CSS pixels: under the first all is shown in little room; the usual drawing. */
-const [NARROW, USUAL] = [700, 1240];
 
 export class Rope {
   /**
@@ -19,7 +17,7 @@ export class Rope {
     this.head = document.getElementById("playhead");
     /** Seconds shown when the coach zoomed; null: as the server thinks best. */
     this.span = null;
-    /** Pixels that the drawing is made for; null: as the server thinks best. */
+    /** Pixels that there are for the drawing; null: about as many as it was made for. */
     this.wide = null;
     this.drag = null;
     frame.dataset.hidden = sessionStorage.getItem(HIDDEN) ?? "";
@@ -70,14 +68,12 @@ export class Rope {
     return inside;
   }
 
-  /** Asks for a drawing as wide as its place: floats and letters keep their size on phone and big screen. */
+  /** Asks for a drawing that fits its place, where the one that is there was made for another width. */
   fit() {
     const width = 10 * Math.round(this.frame.clientWidth / 10);
-    const drawn = Number(this.drawing.dataset.width);
-    // Between the two the usual drawing is made smaller, so that the film keeps its height.
-    const wide = width < NARROW || width > USUAL ? width : USUAL;
-    if (!width || Math.abs(wide / (this.wide ?? drawn) - 1) < 0.08) return;
-    this.wide = wide;
+    const before = this.wide ?? Number(this.drawing.dataset.width);
+    if (!width || Math.abs(width / before - 1) < 0.08) return;
+    this.wide = width;
     this.on.fetch();
   }
 

@@ -4,7 +4,7 @@
 const TOLD_MS = 9000;
 
 export class Told {
-  /** place: the element in which it stands. */
+  /** place(): the element in which it is shown. */
   constructor(place) {
     this.place = place;
     this.tell = this.tell.bind(this);
