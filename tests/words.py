@@ -13,7 +13,8 @@ SOURCE = ROOT / "src" / "norvik"
 #: Pattern: what to write instead. Matched without regard to case.
 REPLACED = {
     r"nobody (yet|named)": "unassigned",
-    r"(^|[.:;!?“>] ?)say (who|what|it|its|first|how|that|when|from|at least)\b": "assign, enter, choose",
+    r"(^|[.:;!?“>] ?)say (who|what|it|its|first|how|that|when|from)\b": "assign, enter, choose",
+    r"\bsay at least\b": "name, fill in",
     r"\b(take|takes|taken|taking)( \w+)? away\b": "remove, delete, clear",
     r"\btake (it|that|this) back\b": "undo, remove",
     r"\bleave (it )?as it was\b|\bleft as it was\b": "cancel",
