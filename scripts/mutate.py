@@ -21,6 +21,7 @@ import subprocess
 import sys
 from collections import Counter
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 CORE = ROOT / "src" / "norvik" / "core"
@@ -34,6 +35,8 @@ RULES = {
     "prescription.plan.build", "prescription.plan.sets", "prescription.pool_tests.offered",
     "prescription.prescribe",
 }  # fmt: skip
+#: Modules with the same tests that are broken in one run.
+TOGETHER = 6
 #: What the tests of the core read besides themselves: built quantities, tables, documents.
 COPIED = ("src", "tests", "docs", "scripts", "README.md")
 #: Tests of minutes: only for the modules that they are about, and those below them.
@@ -97,8 +100,8 @@ def changed() -> list[str]:
     return []
 
 
-def workspace(module: str, tests: list[str]) -> Path:
-    """A copy of what the tests need, told to break this module alone."""
+def workspace(modules: list[str], tests: list[str]) -> Path:
+    """A copy of what the tests need, set up to break these modules alone."""
     place = WORK / "tree"
     shutil.rmtree(place, ignore_errors=True)
     place.mkdir(parents=True)
@@ -107,9 +110,9 @@ def workspace(module: str, tests: list[str]) -> Path:
         copy = shutil.copytree if source.is_dir() else shutil.copy
         copy(source, place / what)
     config = (ROOT / "pyproject.toml").read_text("utf-8")
-    file = MODULES[module].relative_to(ROOT)
+    files = [str(MODULES[m].relative_to(ROOT)) for m in modules]
     config += (
-        f'\n[tool.mutmut]\nsource_paths = ["src/"]\nonly_mutate = ["{file}"]\n'
+        f'\n[tool.mutmut]\nsource_paths = ["src/"]\nonly_mutate = {json.dumps(files)}\n'
         'also_copy = ["src/norvik", "tests", "docs", "scripts", "README.md"]\n'
         'pytest_add_cli_args = ["-p", "no:randomly", "-p", "no:xdist", "-m", "not simulation"]\n'
         f"pytest_add_cli_args_test_selection = {json.dumps(tests)}\n"
@@ -119,32 +122,68 @@ def workspace(module: str, tests: list[str]) -> Path:
     return place
 
 
-def mutated(module: str) -> dict[str, object]:
-    """How many breaks of the module were noticed, and the names of those that were not."""
-    tests = tests_of(module)
-    if not tests:
-        return {"killed": 0, "survived": 0, "untested": 0, "survivors": [], "tests": []}
-    place = workspace(module, tests)
-    mutmut = Path(sys.executable).parent / "mutmut"
-    run = subprocess.run(
-        [mutmut, "run"], cwd=place, capture_output=True, text=True, errors="replace",
-        env={**os.environ, "NORVIK_EXAMPLES": "few"},
-    )  # fmt: skip
-    results = subprocess.run(
-        [mutmut, "results", "--all", "true"], cwd=place, capture_output=True, text=True
-    ).stdout
-    states = dict(line.strip().rsplit(": ", 1) for line in results.splitlines() if ": " in line)
-    nothing = "could not find any test case" in run.stdout or "0 files mutated" in run.stdout
-    if not states and run.returncode and not nothing:
-        sys.exit(f"{module}: {run.stdout[-600:]}\n{run.stderr[-600:]}")
+def groups(wanted: list[str]) -> list[list[str]]:
+    """The modules in their order, those with the same tests up to TOGETHER at a time.
+
+    Before the first break all tests run once as they are. Of the modules low in the core, which
+    thirty tests reach, that takes longer than their breaks: so they share it.
+    """
+    made: dict[tuple[str, ...], list[list[str]]] = {}
+    for module in wanted:
+        rows = made.setdefault(tuple(tests_of(module)), [[]])
+        if len(rows[-1]) == TOGETHER:
+            rows.append([])
+        rows[-1].append(module)
+    return sorted((row for rows in made.values() for row in rows), key=lambda r: wanted.index(r[0]))
+
+
+def mutated(modules: list[str]) -> dict[str, dict[str, Any]]:
+    """Of each module, how many breaks were noticed and the names of those that were not.
+
+    The modules have the same tests.
+    """
+    tests = tests_of(modules[0])
+    states: dict[str, str] = {}
+    if tests:
+        place = workspace(modules, tests)
+        mutmut = Path(sys.executable).parent / "mutmut"
+        run = subprocess.run(
+            [mutmut, "run"], cwd=place, capture_output=True, text=True, errors="replace",
+            env={**os.environ, "NORVIK_EXAMPLES": "few"},
+        )  # fmt: skip
+        results = subprocess.run(
+            [mutmut, "results", "--all", "true"], cwd=place, capture_output=True, text=True
+        ).stdout
+        states = dict(line.strip().rsplit(": ", 1) for line in results.splitlines() if ": " in line)
+        nothing = "could not find any test case" in run.stdout or "0 files mutated" in run.stdout
+        if not states and run.returncode and not nothing:
+            sys.exit(f"{', '.join(modules)}: {run.stdout[-600:]}\n{run.stderr[-600:]}")
+    return {m: tally({n: s for n, s in states.items() if broken_in(n) == m}) for m in modules}
+
+
+def broken_in(name: str) -> str:
+    """ "plan.sets" of the break norvik.core.plan.sets.x_laid_out__mutmut_3."""
+    return name.rpartition(".")[0].removeprefix("norvik.core.")
+
+
+def tally(states: dict[str, str]) -> dict[str, Any]:
     count = Counter(states.values())
     return {
         "killed": count["killed"] + count["timeout"],
         "survived": count["survived"] + count["suspicious"],
         "untested": count["no tests"],
         "survivors": sorted(n for n, s in states.items() if s in ("survived", "suspicious")),
-        "tests": tests,
     }
+
+
+def tell(module: str, one: dict[str, Any], *, by_name: bool) -> None:
+    print(
+        f"{module:28} {one['killed']:5} noticed {one['survived']:4} not "
+        f"{one['untested']:4} without a test{'   RULE' if module in RULES else ''}",
+        flush=True,
+    )
+    for survivor in one["survivors"] if by_name else ():
+        print(f"    {survivor}", flush=True)
 
 
 def main() -> None:
@@ -159,18 +198,11 @@ def main() -> None:
         sys.exit(f"No module of the core is called {', '.join(unknown)}.")
     WORK.mkdir(parents=True, exist_ok=True)
     results = json.loads(RESULTS.read_text("utf-8")) if RESULTS.exists() else {}
-    for module in wanted:
-        results[module] = mutated(module)
+    for group in groups(wanted):
+        results |= mutated(group)
         RESULTS.write_text(json.dumps(results, indent=1), "utf-8")
-        one = results[module]
-        print(
-            f"{module:28} {one['killed']:5} noticed {one['survived']:4} not "
-            f"{one['untested']:4} without a test{'   RULE' if module in RULES else ''}",
-            flush=True,
-        )
-        if module in RULES or len(wanted) < 4:
-            for survivor in one["survivors"]:
-                print(f"    {survivor}", flush=True)
+        for module in group:
+            tell(module, results[module], by_name=module in RULES or len(wanted) < 4)
     killed, survived, untested = (
         sum(results[m][k] for m in wanted) for k in ("killed", "survived", "untested")
     )
