@@ -7,6 +7,7 @@ from bisect import bisect_left
 from bench.figures import line
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.proposals import propose
 from norvik.core.time.resolve import resolve
 from norvik.demo.people import everything
@@ -32,7 +33,7 @@ def run() -> None:
     line("presses a cycle of both arms, with proposals", f"{8 * total / events:.1f}", "at most 12")
 
 
-def _presses(stroke: str) -> tuple[int, int]:
+def _presses(stroke: StrokeName) -> tuple[int, int]:
     presses = marked = 0
     for _, clip in everything():
         for take in clip.takes:
@@ -46,7 +47,7 @@ def _presses(stroke: str) -> tuple[int, int]:
     return presses, marked
 
 
-def _one(truth: list[Mark], stroke: str, times_s: list[float]) -> tuple[int, int]:
+def _one(truth: list[Mark], stroke: StrokeName, times_s: list[float]) -> tuple[int, int]:
     """Confirm every proposal on the frame of the true event; gives presses and events."""
 
     def frame_of(time_s: float) -> int:

@@ -74,7 +74,7 @@ def moving_takes(
 
 def proposed_of(film: SwumFilm, learnt: Mapping[str, Places]) -> Iterator[Proposed]:
     """What reading proposes of a film, by what was learnt."""
-    stroke = film.shot.take.swim.stroke
+    stroke = film.shot.take.swim.stroke_name
     read = read_followed(film.followed, stroke, VIEW)
     templates = templates_of(stroke, VIEW)
     assert templates is not None  # there are some for every stroke from the side

@@ -14,6 +14,7 @@ from bench.measured_films import Proposed, moving_takes, proposed_of
 from bench.swum_films import STROKES, SwumFilm, followed, takes
 from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.on_frame import VIEW
+from norvik.core.strokes.names import Lane, Side, StrokeName
 from norvik.demo.seed import SHIPPED
 from norvik.reading.detect import Detector
 from norvik.reading.network import LitePose
@@ -31,14 +32,14 @@ _LANES = {
     "leg": ("kicks and leg events", 0.08, "0.70 / 0.75"),
     "breath": ("breaths", 0.15, "0.75 / 0.70"),
 }
-_OTHER = {"left": "right", "right": "left"}
+_OTHER: dict[Side, Side] = {"left": "right", "right": "left"}
 #: Farther than this a read event is another one, seconds.
 _SAME_S = 0.3
 
 
-def truth(film: SwumFilm) -> list[tuple[str, str, str, float]]:
+def truth(film: SwumFilm) -> list[tuple[Lane, Side, str, float]]:
     """(lane, side, event, seconds) of what truly happened; kicks and breaths without a side."""
-    found = []
+    found: list[tuple[Lane, Side, str, float]] = []
     for m in film.shot.plan.marks(0, float(film.shot.times[-1])):
         side = _OTHER.get(m.side, m.side) if film.mirrored else m.side
         if not m.event.startswith("bubbles"):
@@ -46,7 +47,7 @@ def truth(film: SwumFilm) -> list[tuple[str, str, str, float]]:
     return found
 
 
-def matched(film: SwumFilm, read: Read) -> list[tuple[str, str, float, float]]:
+def matched(film: SwumFilm, read: Read) -> list[tuple[Lane, str, float, float]]:
     """(lane, event, read minus true, said plus-minus) of each read event; inf where there is none.
 
     Each true event is matched once, with the first read one that is nearest to it.
@@ -96,7 +97,7 @@ def _rates(films: list[SwumFilm]) -> None:
     offs: list[float] = []
     held: list[bool] = []
     for film in films:
-        stroke = film.shot.take.swim.stroke
+        stroke = film.shot.take.swim.stroke_name
         read = read_followed(film.followed, stroke, film.shot.take.view)
         cycles = [
             c.end - next(iter(c.at.values()))
@@ -120,9 +121,9 @@ def _rates(films: list[SwumFilm]) -> None:
 def _events(films: list[SwumFilm]) -> None:
     held: list[bool] = []
     for style in _FILMS:
-        counts: dict[tuple[str, str], list[int]] = defaultdict(lambda: [0, 0, 0])
+        counts: dict[tuple[StrokeName, str], list[int]] = defaultdict(lambda: [0, 0, 0])
         for film in (f for f in films if f.shot.take.style == style):
-            stroke = film.shot.take.swim.stroke
+            stroke = film.shot.take.swim.stroke_name
             read = read_followed(film.followed, stroke, film.shot.take.view)
             for lane in _LANES:
                 counts[stroke, lane][2] += sum(t[0] == lane for t in truth(film))
@@ -144,9 +145,9 @@ def _events(films: list[SwumFilm]) -> None:
 
 
 def _measures(films: list[SwumFilm]) -> None:
-    gathered: dict[tuple[str, str], list[Proposed]] = defaultdict(list)
+    gathered: dict[tuple[StrokeName, str], list[Proposed]] = defaultdict(list)
     for film in films:
-        stroke = film.shot.take.swim.stroke
+        stroke = film.shot.take.swim.stroke_name
         templates = templates_of(stroke, VIEW)
         assert templates is not None  # there are some for every stroke from the side
         for one in proposed_of(film, templates.measures):

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import STROKE_NAMES
 from norvik.model.dials import with_faults
 from norvik.model.film import Conditions, Shot, Take
 from norvik.model.filmlike.shot import FilmlikeShot
@@ -24,7 +25,7 @@ from norvik.reading.network import LitePose
 
 Image = NDArray[np.uint8]
 
-STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly")
+STROKES = STROKE_NAMES
 VIEWS = ("side-under", "side-above")
 FPS = 30
 

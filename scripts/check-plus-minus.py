@@ -16,6 +16,8 @@ from collections import Counter
 from collections.abc import Iterable
 from pathlib import Path
 
+from norvik.core.strokes.names import StrokeName
+
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 
@@ -36,7 +38,7 @@ CHANGED = ("better", "worse", "changed")
 A_FRAME = Marker({family: MarkError(spread_frames=0.71) for family in DEFAULT_MARKER.errors})
 
 
-def coverage(stroke: str, fps: float, swims: int, rng: random.Random) -> None:
+def coverage(stroke: StrokeName, fps: float, swims: int, rng: random.Random) -> None:
     inside: Counter[str] = Counter()
     tried: Counter[str] = Counter()
     for _ in range(swims):

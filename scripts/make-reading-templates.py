@@ -26,6 +26,7 @@ from numpy.typing import NDArray
 
 from norvik.core.reading.limbs import Limbs, limbs_of
 from norvik.core.reading.stroke import BREATH
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.model.schedule import Schedule
 from norvik.reading.network import JOINTS
 from norvik.reading.read import read_followed
@@ -45,11 +46,11 @@ OTHERS = 0.12
 _SMOOTH = np.array([1.0, 2.0, 3.0, 3.0, 2.0, 1.0, 1.0]) / 13
 
 
-def arm_events(plan: Schedule, side: str) -> list[dict[str, float]]:
+def arm_events(plan: Schedule, side: Side) -> list[dict[str, float]]:
     return [c.at for c in plan.arms.get(side) or plan.arms["both"]]
 
 
-def leg_events(plan: Schedule, _side: str) -> list[dict[str, float]]:
+def leg_events(plan: Schedule, _side: Side) -> list[dict[str, float]]:
     return [{"heels": c.heels, "set": c.set, "close": c.close} for c in plan.legs]
 
 
@@ -142,7 +143,7 @@ def _smoothed(steps: Series) -> Series:
     return np.stack([np.convolve(one, _SMOOTH, "valid") for one in wide.T], axis=1)
 
 
-def offs(films: list[SwumFilm], stroke: str, view: str) -> dict[str, float]:
+def offs(films: list[SwumFilm], stroke: StrokeName, view: str) -> dict[str, float]:
     """SD in seconds, about zero, of every event that is read, by event."""
     found: dict[str, list[float]] = {}
     for film in films:

@@ -30,7 +30,7 @@ from norvik.core.frame.measures import ALL, MEASURES, Measure, offered, take
 from norvik.core.frame.references import Plane, References, Scale, horizon_of, warnings
 from norvik.core.frame.uncertainty import uncertainty
 from norvik.core.strokes import STROKES
-from norvik.core.strokes.events import LANES
+from norvik.core.strokes.names import LANES
 from norvik.model.camera import camera_for
 from norvik.model.truth import angle_deg
 from norvik.store.clips import VIEWS

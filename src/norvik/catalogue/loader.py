@@ -25,6 +25,7 @@ from norvik.core.judging.coaching_model import (
     nearest,
 )
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import STROKE_NAMES, StrokeName, is_stroke
 
 HERE = Path(__file__).parent
 #: What every stroke has besides its own.
@@ -42,7 +43,7 @@ def everything() -> Catalogue:
     strengths: list[Strength] = []
     drills: list[Drill] = []
     for name in (*STROKES, WALLS):
-        strokes = tuple(STROKES) if name == WALLS else (name,)
+        strokes = (name,) if is_stroke(name) else STROKE_NAMES
         faults += [replace(f, strokes=f.strokes or strokes)
                    for f in _read(f"faults_{name}", "fault", Fault)]  # fmt: skip
         strengths += [replace(s, strokes=strokes)
@@ -66,14 +67,14 @@ def everything() -> Catalogue:
 
 
 @cache
-def load(stroke: str) -> Catalogue:
+def load(stroke: StrokeName) -> Catalogue:
     """The checked tables of a stroke and of its walls. Raises CatalogueError."""
     if stroke not in STROKES:
         raise CatalogueError(f"There are no tables of {stroke}.")
     return of_stroke(everything(), stroke)
 
 
-def of_stroke(tables: Catalogue, stroke: str) -> Catalogue:
+def of_stroke(tables: Catalogue, stroke: StrokeName) -> Catalogue:
     """What of all tables belongs to one stroke; causes lead to its own faults only."""
     faults = {f.id: f for f in tables.faults.values() if stroke in f.strokes}
     faults = {
@@ -111,7 +112,9 @@ def schools() -> tuple[Question, ...]:
     return tuple(_read("schools", "question", Question))
 
 
-def frame_band(measure: str, stroke: str, chosen: dict[str, str], level: str = "") -> Band | None:
+def frame_band(
+    measure: str, stroke: StrokeName, chosen: dict[str, str], level: str = ""
+) -> Band | None:
     """The band of a measure for a stroke, a swimmer's schools and level; None where there is none.
 
     Without a level the one for all holds.

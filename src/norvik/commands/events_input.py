@@ -16,6 +16,7 @@ import click
 
 from norvik.core.errors import EventsFileError
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.marker import DEFAULT_MARKER, GRID_ALONE, Marker
 from norvik.core.time.timing import Timing
@@ -30,7 +31,7 @@ F = TypeVar("F", bound=Callable[..., Any])
 class Options:
     """How events are read and timed."""
 
-    stroke: str
+    stroke: StrokeName
     frame_interval_s: float | None
     pool_m: float | None
     marker: Marker

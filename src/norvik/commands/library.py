@@ -10,6 +10,7 @@ import click
 
 from norvik.core.errors import NorvikError
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.timebase import FACTOR_RANGE
 from norvik.intake.receive import receive
 from norvik.settings import Settings
@@ -42,7 +43,7 @@ from norvik.workflow.consent import require_consent
 def add(
     video: Path,
     swimmer: str | None,
-    stroke: str,
+    stroke: StrokeName,
     view: str,
     role: str,
     filmed_on: datetime | None,

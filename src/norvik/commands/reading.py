@@ -18,6 +18,7 @@ from norvik.core.frame.measures import MEASURES, NOTHING_SET
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import StrokeName
 from norvik.formats.answers import VERSION, FilmMeasure, ReadFilm
 from norvik.formats.events_csv import write_events
 from norvik.formats.tracks_csv import Row, write_tracks
@@ -68,7 +69,7 @@ def _tap(context: click.Context, parameter: click.Parameter, value: str | None) 
               help="Write where every joint was as tracks.csv.")  # fmt: skip
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object, unrounded.")
 def read(
-    video: Path, stroke: str, view: str, stretch: float, tap: Person | None,
+    video: Path, stroke: StrokeName, view: str, stretch: float, tap: Person | None,
     network: Path | None, events_csv: Path | None, tracks_csv: Path | None, as_json: bool,
 ) -> None:  # fmt: skip
     """Tell the stroke rate and the events of a VIDEO of one swimmer, without any mark.

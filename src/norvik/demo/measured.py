@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from norvik.core.frame.geometry import Point
+from norvik.core.strokes.names import Side
 from norvik.jobs.runner import run_through
 from norvik.model.camera import camera_for
 from norvik.model.film import Take
@@ -28,7 +29,7 @@ _MEASURES = {
     "body-line": ("press", ("right_shoulder", "right_ankle", "left_ankle")),
     "body-roll": ("shoulder", ("left_shoulder", "right_shoulder")),
 }
-_SIDED = {"high-elbow": "right", "body-line": "", "body-roll": "right"}
+_SIDED: dict[str, Side] = {"high-elbow": "right", "body-line": "", "body-roll": "right"}
 _TAKINGS = 3
 #: Seconds of the clip that are followed, and what.
 _FOLLOWED_S = 7.0
@@ -87,7 +88,7 @@ def measure_clip(
     def at(name: str, frame: int) -> Point:
         return _place(joints[name][frame])
 
-    def draw(kind: str, name: str, side: str, frame: int, *points: Point, **more: str) -> None:
+    def draw(kind: str, name: str, side: Side, frame: int, *points: Point, **more: str) -> None:
         made = StoredDrawing(0, kind, name, side, frame, frame, frame, points, **more)
         drawings.add(connection, clip_id, coach, made)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from norvik.core.judging.judged import Degree
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.model.dials import usual_swim, with_faults
 from norvik.model.film import Conditions, Take
 from norvik.model.paint import Colour
@@ -36,13 +37,12 @@ class DemoClip:
     at_once: bool = False
     marked: bool = False
     pace: bool = False
-    seen: tuple[tuple[str, str, Degree], ...] = ()
+    seen: tuple[tuple[str, Side, Degree], ...] = ()
     measures: tuple[str, ...] = ()
 
     @property
-    def stroke(self) -> str:
-        stroke = self.takes[0].swim.stroke
-        return "freestyle" if stroke == "wall" else stroke
+    def stroke(self) -> StrokeName:
+        return self.takes[0].swim.stroke_name
 
 
 @dataclass(frozen=True)

@@ -22,6 +22,7 @@ from norvik.core.prescription.prescribe import (
     effort_of,
     topics_of,
 )
+from norvik.core.strokes.names import Side, StrokeName
 
 VERSION: Literal[1] = 1
 
@@ -48,7 +49,7 @@ class JsonFinding(msgspec.Struct):
 
 class Findings(msgspec.Struct):
     version: Literal[1]
-    stroke: str
+    stroke: StrokeName
     level: str
     schools: dict[str, str]
     findings: list[JsonFinding]
@@ -122,7 +123,7 @@ class FilmMeasure(msgspec.Struct):
     """
 
     measure: str
-    side: str
+    side: Side
     frame: int
     points: list[tuple[float, float]]
     value: float | None
@@ -172,7 +173,7 @@ def schema_of(command: str) -> dict[str, Any]:
 
 
 def findings_answer(
-    stroke: str,
+    stroke: StrokeName,
     level: str,
     schools: Mapping[str, str],
     found: Iterable[Finding],
@@ -197,7 +198,7 @@ def _kind(found: Finding, catalogue: Catalogue) -> Any:
     return "rule" if found.kind == "fault" and fault and fault.rule else found.kind
 
 
-def _side(side: str) -> Any:
+def _side(side: Side) -> Any:
     return side if side in ("left", "right") else None
 
 

@@ -12,7 +12,8 @@ from statistics import median
 
 from norvik.core.errors import EventsFileError
 from norvik.core.strokes import StrokeRules
-from norvik.core.strokes.events import LANES, SIDES, Mark, metres_in
+from norvik.core.strokes.events import Mark, metres_in
+from norvik.core.strokes.names import LANES, is_lane, is_side
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.tables import (
     TableEncodingError,
@@ -123,9 +124,9 @@ def _mark(row: int, cells: list[str], header: list[str], stroke: StrokeRules) ->
     lane = cell.get("lane", "").lower()
     side = cell.get("side", "").lower()
     event = cell.get("event", "").lower()
-    if lane not in LANES:
+    if not is_lane(lane):
         raise _RowError(f"unknown lane “{_short(lane)}”; known: {', '.join(LANES)}")
-    if side not in SIDES:
+    if not is_side(side):
         raise _RowError(f"unknown side “{_short(side)}”; known: left, right, both, front or empty")
     known = stroke.events_of(lane)
     if event not in known:

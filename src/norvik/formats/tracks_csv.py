@@ -18,6 +18,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from norvik.core.errors import TracksFileError
+from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, is_side
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.named_rows import refuse
 from norvik.formats.tables import TableEncodingError, decimal_point, separator_of, text_of
@@ -166,7 +167,9 @@ def write_keypoints(
     return text.getvalue()
 
 
-def split_name(point: str) -> tuple[str, str]:
+def split_name(point: str) -> tuple[Side, str]:
     """Side and name of a point as it is written: ("right", "wrist"); the side may be empty."""
     side, _, rest = point.partition(" ")
-    return (side, rest) if side in ("left", "right") and rest else ("", point)
+    if rest and is_side(side) and side in LEFT_AND_RIGHT:
+        return side, rest
+    return "", point

@@ -7,12 +7,13 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 
+from norvik.core.strokes.names import StrokeName
 from norvik.core.words import plain
 from norvik.store.clips import Facts
 from norvik.store.swimmers import Swimmer
 
 #: Words in file names as coaches write them, to what they say. Common practice.
-_STROKES = {
+_STROKES: dict[StrokeName, tuple[str, ...]] = {
     "freestyle": ("free", "freestyle", "fr", "crawl", "fc"),
     "backstroke": ("back", "backstroke", "bk"),
     "breaststroke": ("breast", "breaststroke", "br", "brs"),

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import Side
 from norvik.model import proportions as p
 from norvik.model.dialled import dialled
 
@@ -22,7 +23,7 @@ Pose = dict[str, Points]
 Vector = tuple[float, float, float]
 #: From the axis of the head to the lips, as a share of height (own choice).
 MOUTH = 0.056
-SIDES = (("left", 1.0), ("right", -1.0))
+SIDES: tuple[tuple[Side, float], ...] = (("left", 1.0), ("right", -1.0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +127,7 @@ def head(joints: Pose, build: Build, lift: Seconds, turn: Seconds, up: float) ->
 
 
 def arm(
-    joints: Pose, build: Build, side: str, sign: float, keys: Sequence[Key], t: Seconds
+    joints: Pose, build: Build, side: Side, sign: float, keys: Sequence[Key], t: Seconds
 ) -> None:
     """Wrist along its path, elbow by the two lengths, hand beyond."""
     h = build.height_m

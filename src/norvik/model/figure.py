@@ -7,6 +7,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import Side
 from norvik.model.camera import Camera
 from norvik.model.hand import hand_sections
 from norvik.model.head import paint_head
@@ -99,7 +100,7 @@ class Figure:
             painting()
 
     def _arm(
-        self, image: Image, view: _View, side: str, hand: list[Section], travelled_m: float,
+        self, image: Image, view: _View, side: Side, hand: list[Section], travelled_m: float,
         haze: float,
     ) -> None:  # fmt: skip
         colour = mix(self.skin, WATER, haze)
@@ -120,7 +121,7 @@ class Figure:
         hulls(image, [(spots[k : k + 2], radii[k : k + 2]) for k in range(len(hand) - 1)], colour)
         self._dot(image, (shoulder, elbow, wrist), r["wrist"])
 
-    def _leg(self, image: Image, view: _View, side: str, haze: float) -> None:
+    def _leg(self, image: Image, view: _View, side: Side, haze: float) -> None:
         skin, suit = mix(self.skin, WATER, haze), mix(self.suit, WATER, haze)
         at = view.at
         hip, knee = at[f"{side}_hip"], at[f"{side}_knee"]

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model.body import Pose
 from norvik.model.trunk import Section
 
@@ -22,7 +23,7 @@ _SHAPE = (
 )
 
 
-def hand_sections(pose: Pose, side: str, n: int, height_m: float) -> list[Section]:
+def hand_sections(pose: Pose, side: Side, n: int, height_m: float) -> list[Section]:
     """The sections of a hand in frame n, from the wrist on."""
     wrist, tip = pose[f"{side}_wrist"][n], pose[f"{side}_fingertip"][n]
     fingers = tip - wrist

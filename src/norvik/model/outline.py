@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import Side
 from norvik.model.body import SIDES, Pose
 from norvik.model.figure import RADII
 from norvik.model.hand import hand_sections
@@ -137,7 +138,7 @@ def bones(joints: Pose, n: int, eye: Eye) -> list[Bone]:
     return found
 
 
-def _hand(joints: Pose, n: int, side: str, eye: Eye, height_m: float, tone: str) -> list[Shape]:
+def _hand(joints: Pose, n: int, side: Side, eye: Eye, height_m: float, tone: str) -> list[Shape]:
     wrist, tip = joints[f"{side}_wrist"][n], joints[f"{side}_fingertip"][n]
     thumb = np.array([wrist + 0.16 * (tip - wrist), joints[f"{side}_thumb"][n]])
     thin = RADII["thumb"] * height_m / 1.78 * 0.95

@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import Lane, Side, StrokeName, stroke_of
 from norvik.model.dialled import dialled
 
 STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly", "wall")
@@ -52,7 +53,7 @@ class Swim:
     recovery: float = 0.28
     lag: float = 0.5
     breath_every: int = 3
-    breath_side: str = "right"
+    breath_side: Side = "right"
     head_lead_s: float = 0.1
     return_s: float = 0.12
     exhale: float = 0.7
@@ -64,6 +65,11 @@ class Swim:
     flutters: int = 6
     seed: int = 1
     dials: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def stroke_name(self) -> StrokeName:
+        """The stroke that a coach would name: off a wall it is freestyle that is swum."""
+        return stroke_of(self.stroke) or "freestyle"
 
     def dial(self, fault: str) -> float:
         return dialled(self.dials, fault)
@@ -87,7 +93,7 @@ USUAL: dict[str, Swim] = {
 class ArmCycle:
     """One cycle of an arm lane: the instants of its events by name, and the next opening."""
 
-    side: str
+    side: Side
     at: dict[str, float]
     end: float
 
@@ -104,7 +110,7 @@ class LegCycle:
 
 @dataclass(frozen=True, slots=True)
 class BreathTimes:
-    side: str
+    side: Side
     turn: float
     air: float
     down: float
@@ -119,9 +125,9 @@ class Schedule:
     beats: (seconds, side) of the lowest points. walls: (seconds, event).
     """
 
-    arms: dict[str, list[ArmCycle]]
+    arms: dict[Side, list[ArmCycle]]
     breaths: list[BreathTimes]
-    beats: list[tuple[float, str]] = field(default_factory=list)
+    beats: list[tuple[float, Side]] = field(default_factory=list)
     legs: list[LegCycle] = field(default_factory=list)
     walls: list[tuple[float, str]] = field(default_factory=list)
 
@@ -132,7 +138,7 @@ class Schedule:
         """The events in a stretch of time as marks, in time order."""
         found: list[Mark] = []
 
-        def add(time_s: float | None, lane: str, side: str, event: str) -> None:
+        def add(time_s: float | None, lane: Lane, side: Side, event: str) -> None:
             if time_s is not None and from_s <= time_s < to_s:
                 found.append(Mark(time_s - from_s, lane, side, event))
 
@@ -167,9 +173,9 @@ def schedule(swim: Swim, seconds: float) -> Schedule:
 
 def sides_swapped(plan: Schedule) -> Schedule:
     """The same events with left and right exchanged."""
-    other = {"left": "right", "right": "left"}
+    other: dict[Side, Side] = {"left": "right", "right": "left"}
 
-    def of(side: str) -> str:
+    def of(side: Side) -> Side:
         return other.get(side, side)
 
     return replace(
@@ -204,7 +210,7 @@ def _openings(swim: Swim, from_s: float, to_s: float, rng: np.random.Generator) 
 
 
 def _arm_cycles(
-    side: str, entries: list[float], swim: Swim, rng: np.random.Generator
+    side: Side, entries: list[float], swim: Swim, rng: np.random.Generator
 ) -> list[ArmCycle]:
     cycles = []
     for start, end in pairwise(entries):
@@ -223,7 +229,7 @@ def _arm_cycles(
 def _alternating(swim: Swim, seconds: float, rng: np.random.Generator) -> Schedule:
     right = _openings(swim, -3.0 * swim.cycle_s, seconds + 4 * swim.cycle_s, rng)
     left = [a + swim.lag * (b - a) for a, b in pairwise(right)]
-    arms = {
+    arms: dict[Side, list[ArmCycle]] = {
         "left": _arm_cycles("left", left, swim, rng),
         "right": _arm_cycles("right", right, swim, rng),
     }
@@ -231,7 +237,7 @@ def _alternating(swim: Swim, seconds: float, rng: np.random.Generator) -> Schedu
     return Schedule(arms, breaths, _flutter(right, swim, breaths))
 
 
-def _side_breaths(arms: dict[str, list[ArmCycle]], swim: Swim) -> list[BreathTimes]:
+def _side_breaths(arms: dict[Side, list[ArmCycle]], swim: Swim) -> list[BreathTimes]:
     if not swim.breath_every:
         return []
     strokes = sorted((c for cycles in arms.values() for c in cycles), key=lambda c: c.at["entry"])
@@ -256,8 +262,8 @@ def _with_bubbles(bare: list[BreathTimes], swim: Swim) -> list[BreathTimes]:
 
 def _flutter(
     entries: list[float], swim: Swim, breaths: list[BreathTimes]
-) -> list[tuple[float, str]]:
-    beats = []
+) -> list[tuple[float, Side]]:
+    beats: list[tuple[float, Side]] = []
     for start, end in pairwise(entries):
         for n in range(swim.beats):
             time_s = start + (end - start) * (n + 0.5) / swim.beats
@@ -271,7 +277,8 @@ def _butterfly(swim: Swim, seconds: float, rng: np.random.Generator) -> Schedule
     entries = _openings(swim, -3.0 * swim.cycle_s, seconds + 4 * swim.cycle_s, rng)
     cycles = _arm_cycles("both", entries, swim, rng)
     late, extra = swim.dial("fly-late-breath"), swim.dial("fly-extra-kick")
-    breaths, beats = [], []
+    breaths: list[BreathTimes] = []
+    beats: list[tuple[float, Side]] = []
     for n, c in enumerate(cycles):
         span = c.end - c.at["entry"]
         beats += [(c.at["entry"] + 0.06 * span, "both"), (c.at["exit"] - 0.05 * span, "both")]
@@ -319,7 +326,7 @@ PUSH_S = 0.5
 def _wall(swim: Swim, seconds: float, rng: np.random.Generator) -> Schedule:
     """Push-off, dolphins, flutter kicks, breakout, then freestyle."""
     dolphins = max(1, round(swim.dolphins * (1 - 0.8 * swim.dial("wall-few-kicks"))))
-    beats: list[tuple[float, str]] = []
+    beats: list[tuple[float, Side]] = []
     t = PUSH_S + 0.55
     for _ in range(dolphins):
         beats.append((t, "both"))
@@ -331,7 +338,7 @@ def _wall(swim: Swim, seconds: float, rng: np.random.Generator) -> Schedule:
     first = breakout - 0.62 * swim.cycle_s
     right = [first, *(_openings(swim, first + swim.cycle_s, seconds + 3 * swim.cycle_s, rng))]
     left = [a + swim.lag * (b - a) for a, b in pairwise(right)]
-    arms = {
+    arms: dict[Side, list[ArmCycle]] = {
         "left": _arm_cycles("left", left, swim, rng),
         "right": _arm_cycles("right", right, swim, rng),
     }
@@ -348,7 +355,7 @@ def _wall(swim: Swim, seconds: float, rng: np.random.Generator) -> Schedule:
 
 
 def _side_breaths_after(
-    arms: dict[str, list[ArmCycle]], swim: Swim, from_s: float
+    arms: dict[Side, list[ArmCycle]], swim: Swim, from_s: float
 ) -> list[BreathTimes]:
     later = {
         side: [c for c in cycles if "entry" in c.at and c.at["press"] > from_s + 0.5]

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model.body import Build
 from norvik.model.dials import DIALS, usual_swim, with_faults
 from norvik.model.film import Take
@@ -80,7 +81,7 @@ def _cycle(stroke: str, fault: str, amount: float) -> tuple[Pose, float, dict[st
         start, end = PUSH_S, plan.wall("breakout") + 1.2
         events = {e: (t - start) / (end - start) for t, e in plan.walls}
     else:
-        side = "both" if "both" in plan.arms else "right"
+        side: Side = "both" if "both" in plan.arms else "right"
         cycle = next(c for c in plan.arms[side] if next(iter(c.at.values())) > 1.0)
         start, end = next(iter(cycle.at.values())), cycle.end
         events = {e: (t - start) / (end - start) for e, t in cycle.at.items()}

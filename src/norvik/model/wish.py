@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
+from norvik.core.strokes.names import StrokeName
 from norvik.model.dials import usual_swim, with_faults
 from norvik.model.film import Take, film
 
@@ -19,7 +20,7 @@ _CYCLES = 3.6
 class ModelWish:
     """fault: of the dials, or empty. cycles_per_min: whole number. fps: of RATES."""
 
-    stroke: str
+    stroke: StrokeName
     view: str
     fault: str
     cycles_per_min: int

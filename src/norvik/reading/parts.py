@@ -11,6 +11,7 @@ from norvik.core.reading.limbs import limbs_of
 from norvik.core.reading.stretches import clearly_best, swum_stretches
 from norvik.core.reading.stroke import VIEWS, WORST_WAY, stroke_cost
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import AnyStroke, StrokeName
 from norvik.reading.followed import READ_FPS, Followed, evenly, movement_of
 from norvik.reading.network import JOINTS
 from norvik.reading.templates import templates_of
@@ -24,7 +25,7 @@ class SwumPart:
 
     first: int
     last: int
-    stroke: str
+    stroke: AnyStroke
     clear: float
 
 
@@ -55,11 +56,11 @@ def swum_parts(followed: Followed, view: str) -> list[SwumPart]:
         }  # fmt: skip
         part = Followed(tuple(p for p in poses if p.frame in near), near)
         named = looks_like(part, view)
-        found.append(SwumPart(first, last, *(named or ("", 0.0))))
+        found.append(SwumPart(first, last, named[0] if named else "", named[1] if named else 0.0))
     return found
 
 
-def looks_like(followed: Followed, view: str) -> tuple[str, float] | None:
+def looks_like(followed: Followed, view: str) -> tuple[StrokeName, float] | None:
     """The stroke that the arms fit best, and how clearly, 0 to 1; None where it cannot be said."""
     if view not in VIEWS or len(followed.poses) < 2 * READ_FPS:
         return None

@@ -10,6 +10,7 @@ from norvik.core.reading.cycle import CycleTime, cycle_time
 from norvik.core.reading.limbs import limbs_of
 from norvik.core.reading.on_frame import ReadMeasure, read_measures
 from norvik.core.reading.stroke import VIEWS, ReadEvent, read_stroke
+from norvik.core.strokes.names import StrokeName
 from norvik.reading.detect import Person
 from norvik.reading.follow import Finder
 from norvik.reading.followed import Followed, evenly, follow_film, movement_of
@@ -40,7 +41,7 @@ class Read:
 
 
 def read_film(
-    path: Path, stroke: str, network: PoseNetwork, finder: Finder, stretch: float = 1.0,
+    path: Path, stroke: StrokeName, network: PoseNetwork, finder: Finder, stretch: float = 1.0,
     tapped: Person | None = None, told: Callable[[int], None] | None = None, view: str = "",
 ) -> Read:  # fmt: skip
     """Read a film of one swimmer. FootageError where it cannot be decoded.
@@ -54,7 +55,7 @@ def read_film(
     return read_followed(followed, stroke, view)
 
 
-def read_followed(followed: Followed, stroke: str, view: str) -> Read:
+def read_followed(followed: Followed, stroke: StrokeName, view: str) -> Read:
     """What is told by where the joints of a swimmer are."""
     if not followed.poses:
         return _nothing(followed, view, "no swimmer was found in this film")

@@ -14,6 +14,7 @@ import numpy as np
 from norvik.core.reading.phase import Template
 from norvik.core.reading.places import Places
 from norvik.core.reading.stroke import Templates
+from norvik.core.strokes.names import StrokeName
 
 _FILE = Path(__file__).with_name("templates.json")
 
@@ -42,7 +43,7 @@ def _all() -> dict[str, dict[str, _View]]:
     return msgspec.json.decode(_FILE.read_bytes(), type=dict[str, dict[str, _View]])
 
 
-def templates_of(stroke: str, view: str) -> Templates | None:
+def templates_of(stroke: StrokeName, view: str) -> Templates | None:
     """The templates of a stroke in a view; None where there are none."""
     view_ = _all().get(stroke, {}).get(view)
     if view_ is None:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import StrokeName
+
 
 @dataclass(frozen=True, slots=True)
 class Band:
@@ -38,7 +40,7 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> float | None:
     return None if row is None else float(row[0])
 
 
-def band(connection: sqlite3.Connection, swimmer_id: int, stroke: str) -> Band | None:
+def band(connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName) -> Band | None:
     """From the slowest to the quickest of the clips picked out; None without any."""
     low, high, count = connection.execute(
         "SELECT min(b.cycles_per_min), max(b.cycles_per_min), count(*) FROM best_rhythms b "

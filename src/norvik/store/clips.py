@@ -10,6 +10,7 @@ from typing import Any
 
 from norvik.core.errors import FrameError, NotFoundError
 from norvik.core.judging.joined import Pace
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.timebase import TimeBase
 from norvik.store import recordings, review_clips
 from norvik.store.recordings import Recording
@@ -34,7 +35,7 @@ class Facts:
     """What a clip is. pace_s: seconds a 100. kit: words of KIT. pool_m: pool length in metres."""
 
     swimmer_id: int | None = None
-    stroke: str = "freestyle"
+    stroke: StrokeName = "freestyle"
     view: str = "side-under"
     role: str = "before"
     filmed_on: str = ""
@@ -73,7 +74,7 @@ class Clip:
     day_guessed: bool = False
 
     @property
-    def stroke(self) -> str:
+    def stroke(self) -> StrokeName:
         return self.facts.stroke
 
     @property
@@ -280,7 +281,9 @@ def time_base(connection: sqlite3.Connection, clip: Clip) -> TimeBase:
     return recordings.time_base(connection, clip.recording)
 
 
-def last_filmed_on(connection: sqlite3.Connection, swimmer_id: int, stroke: str) -> str | None:
+def last_filmed_on(
+    connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName
+) -> str | None:
     """The day of a swimmer's newest clip of a stroke; None without one."""
     row = connection.execute(
         "SELECT max(filmed_on) FROM clips "

@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any, NamedTuple
 
 from norvik.core.errors import FootageError
+from norvik.core.strokes.names import StrokeName
 from norvik.store import clips, recordings, trash
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
@@ -24,7 +25,7 @@ class PartState(NamedTuple):
     first: int
     last: int
     swimmer_id: int | None
-    stroke: str
+    stroke: StrokeName
     gone: bool
 
 
@@ -47,7 +48,7 @@ def add(
     first: int,
     last: int,
     swimmer_id: int | None,
-    stroke: str,
+    stroke: StrokeName,
 ) -> int:
     """Cut out a part; the rest of what it is comes from the whole recording's clip.
 

@@ -9,6 +9,7 @@ from dataclasses import asdict, dataclass, replace
 
 from norvik.core.errors import MeasureError, NotFoundError
 from norvik.core.frame.geometry import Point
+from norvik.core.strokes.names import Side
 from norvik.store.connection import transaction
 from norvik.store.history import History
 
@@ -20,7 +21,7 @@ class StoredDrawing:
     id: int
     kind: str
     name: str
-    side: str
+    side: Side
     frame: int
     first: int
     last: int | None

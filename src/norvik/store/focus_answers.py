@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import sqlite3
 
+from norvik.core.strokes.names import StrokeName
+
 ANSWERS = ("still", "better", "gone", "unseen")
 
 
-def of_review(connection: sqlite3.Connection, review_id: int, stroke: str) -> dict[str, str]:
+def of_review(connection: sqlite3.Connection, review_id: int, stroke: StrokeName) -> dict[str, str]:
     """Answer by fault."""
     rows = connection.execute(
         "SELECT fault, answer FROM focus_answers WHERE review_id = ? AND stroke = ?",
@@ -17,7 +19,7 @@ def of_review(connection: sqlite3.Connection, review_id: int, stroke: str) -> di
 
 
 def put(
-    connection: sqlite3.Connection, review_id: int, stroke: str, fault: str, answer: str
+    connection: sqlite3.Connection, review_id: int, stroke: StrokeName, fault: str, answer: str
 ) -> None:
     connection.execute(
         "INSERT INTO focus_answers (review_id, stroke, fault, answer) VALUES (?, ?, ?, ?) "
@@ -26,7 +28,7 @@ def put(
     )
 
 
-def remove(connection: sqlite3.Connection, review_id: int, stroke: str, fault: str) -> None:
+def remove(connection: sqlite3.Connection, review_id: int, stroke: StrokeName, fault: str) -> None:
     connection.execute(
         "DELETE FROM focus_answers WHERE review_id = ? AND stroke = ? AND fault = ?",
         (review_id, stroke, fault),
@@ -34,7 +36,7 @@ def remove(connection: sqlite3.Connection, review_id: int, stroke: str, fault: s
 
 
 def newest(
-    connection: sqlite3.Connection, swimmer_id: int, stroke: str
+    connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName
 ) -> dict[str, tuple[str, str]]:
     """(answer, day of filming) by fault: the newest one that says something of it."""
     rows = connection.execute(
@@ -48,7 +50,11 @@ def newest(
 
 
 def in_training(
-    connection: sqlite3.Connection, swimmer_id: int, stroke: str, filmed_on: str, review_id: int
+    connection: sqlite3.Connection,
+    swimmer_id: int,
+    stroke: StrokeName,
+    filmed_on: str,
+    review_id: int,
 ) -> list[str]:
     """Faults that were chosen in reviews of days before this one, oldest first.
 

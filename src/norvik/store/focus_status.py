@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
+from norvik.core.strokes.names import StrokeName
+
 #: done: moved on from. resting: set aside.
 FocusState = Literal["done", "resting"]
 STATES: tuple[FocusState, ...] = ("done", "resting")
@@ -14,7 +16,7 @@ STATES: tuple[FocusState, ...] = ("done", "resting")
 
 @dataclass(frozen=True, slots=True)
 class FocusStatus:
-    stroke: str
+    stroke: StrokeName
     fault: str
     state: FocusState
     note: str
@@ -32,8 +34,8 @@ def of_swimmer(
 
 
 def say(
-    connection: sqlite3.Connection, swimmer_id: int, stroke: str, fault: str, state: FocusState,
-    note: str,
+    connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName, fault: str,
+    state: FocusState, note: str,
 ) -> None:  # fmt: skip
     connection.execute(
         "INSERT INTO rungs (swimmer_id, stroke, fault, state, note, said_on) "
@@ -44,7 +46,9 @@ def say(
     )
 
 
-def take_back(connection: sqlite3.Connection, swimmer_id: int, stroke: str, fault: str) -> None:
+def take_back(
+    connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName, fault: str
+) -> None:
     connection.execute(
         "DELETE FROM rungs WHERE swimmer_id = ? AND stroke = ? AND fault = ?",
         (swimmer_id, stroke, fault),

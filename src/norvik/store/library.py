@@ -5,6 +5,7 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import AnyStroke
 from norvik.store import clips
 from norvik.store.clips import Clip
 from norvik.store.scope import Within, of_clips
@@ -47,7 +48,7 @@ class ClipFilter:
     words: str = ""
     swimmer_id: int | None = None
     session: str = ""
-    stroke: str = ""
+    stroke: AnyStroke = ""
     view: str = ""
     role: str = ""
     state: str = ""

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import Lane, Side
+
 
 @dataclass(frozen=True, slots=True)
 class MarkedAgain:
@@ -17,8 +19,8 @@ class MarkedAgain:
     clip_id: int
     person: str
     own: bool
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     first_frame: int
     again_frame: int

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from norvik.core.errors import MarkError, NotFoundError
+from norvik.core.strokes.names import Lane, Side
 from norvik.store.connection import transaction
 from norvik.store.history import History
 
@@ -16,8 +17,8 @@ from norvik.store.history import History
 class StoredMark(NamedTuple):
     id: int
     frame: int
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     note: str = ""
 
@@ -27,8 +28,8 @@ class NewMark:
     """A mark that is to be placed."""
 
     frame: int
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     note: str = ""
 
@@ -83,8 +84,8 @@ def place(
     clip_id: int,
     user_id: int | None,
     frame: int,
-    lane: str,
-    side: str,
+    lane: Lane,
+    side: Side,
     event: str,
     note: str = "",
 ) -> StoredMark:

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.judging.judged import Degree
+from norvik.core.strokes.names import Side
 
 DEGREES: tuple[Degree, ...] = ("slight", "clear")
 
@@ -15,7 +16,7 @@ DEGREES: tuple[Degree, ...] = ("slight", "clear")
 @dataclass(frozen=True, slots=True)
 class Sighting:
     what: str
-    side: str
+    side: Side
     degree: Degree
     frame: int | None
 
@@ -37,7 +38,7 @@ def put(connection: sqlite3.Connection, clip_id: int, seen: Sighting) -> None:
     )
 
 
-def remove(connection: sqlite3.Connection, clip_id: int, what: str, side: str) -> None:
+def remove(connection: sqlite3.Connection, clip_id: int, what: str, side: Side) -> None:
     connection.execute(
         "DELETE FROM sightings WHERE clip_id = ? AND what = ? AND side = ?", (clip_id, what, side)
     )

@@ -11,6 +11,7 @@ from typing import Literal
 
 from norvik.core.errors import NotFoundError
 from norvik.core.prescription.plan import FocusRequest, PlanRequest, Pool
+from norvik.core.strokes.names import StrokeName
 from norvik.store.scope import Within, of_swimmers
 
 #: What became of a session.
@@ -27,7 +28,7 @@ class StoredPlan:
     """
 
     swimmer_id: int
-    stroke: str
+    stroke: StrokeName
     request: PlanRequest
     clip_id: int | None = None
     review_id: int | None = None

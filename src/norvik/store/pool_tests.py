@@ -9,6 +9,7 @@ from fractions import Fraction
 
 from norvik.core.errors import NotFoundError
 from norvik.core.pool import Pool
+from norvik.core.strokes.names import StrokeName
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +21,7 @@ class SwumTest:
 
     swimmer_id: int
     test: str
-    stroke: str
+    stroke: StrokeName
     done_on: str
     pool: Pool
     entries: dict[str, tuple[float, ...]]

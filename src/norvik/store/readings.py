@@ -10,6 +10,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import AnyStroke, Lane, Side, StrokeName
 from norvik.store.connection import transaction
 
 Poses = NDArray[np.float32]
@@ -21,8 +22,8 @@ class StoredEvent(msgspec.Struct, frozen=True, array_like=True):
     """
 
     frame: float
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     u95: float
     confidence: float
@@ -47,7 +48,7 @@ class StoredPart(msgspec.Struct, frozen=True, array_like=True):
 
     first: int
     last: int
-    stroke: str
+    stroke: AnyStroke
     clear: float
 
 
@@ -58,7 +59,7 @@ class StoredMeasure(msgspec.Struct, frozen=True, array_like=True):
 
     frame: int
     measure: str
-    side: str
+    side: Side
     points: tuple[tuple[float, float], ...]
     u: float
 
@@ -66,7 +67,7 @@ class StoredMeasure(msgspec.Struct, frozen=True, array_like=True):
 class ReadAs(msgspec.Struct, frozen=True):
     """What the clip was when it was read; a reading of anything else is out of date."""
 
-    stroke: str
+    stroke: StrokeName
     view: str
     first_frame: int
     last_frame: int
@@ -210,7 +211,7 @@ def answers(connection: sqlite3.Connection, clip_id: int) -> dict[tuple[str, str
 
 
 def put_answer(
-    connection: sqlite3.Connection, clip_id: int, user_id: int | None, what: str, side: str,
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, what: str, side: Side,
     answer: str,
 ) -> None:  # fmt: skip
     connection.execute(

@@ -7,6 +7,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.store.scope import Within, of_swimmers
 
 
@@ -22,7 +23,7 @@ class StoredRemark:
     clip_id: int
     kind: str
     text: str
-    side: str
+    side: Side
     frame: int | None
     drawn: bool
     cue: str
@@ -52,7 +53,7 @@ def of_clip(connection: sqlite3.Connection, clip_id: int) -> list[StoredRemark]:
 
 
 def of_swimmer(
-    connection: sqlite3.Connection, swimmer_id: int, stroke: str, kind: str
+    connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName, kind: str
 ) -> list[StoredRemark]:
     """Remarks of one kind on a swimmer's clips of a stroke, oldest first."""
     rows = connection.execute(
@@ -88,7 +89,7 @@ def by_id(connection: sqlite3.Connection, clip_id: int, remark_id: int) -> Store
 
 def add(
     connection: sqlite3.Connection, clip_id: int, user_id: int | None, kind: str, text: str,
-    side: str, frame: int | None, drawn: bool, view: str,
+    side: Side, frame: int | None, drawn: bool, view: str,
 ) -> int:  # fmt: skip
     row = connection.execute(
         "INSERT INTO remarks (clip_id, kind, text, side, frame, drawn, view, created_by) "
@@ -98,7 +99,9 @@ def add(
     return int(row["id"])
 
 
-def change(connection: sqlite3.Connection, remark_id: int, kind: str, text: str, side: str) -> None:
+def change(
+    connection: sqlite3.Connection, remark_id: int, kind: str, text: str, side: Side
+) -> None:
     connection.execute(
         "UPDATE remarks SET kind = ?, text = ?, side = ? WHERE id = ?",
         (kind, text, side, remark_id),

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
+from norvik.core.strokes.names import StrokeName
 from norvik.store.connection import transaction
 from norvik.store.scope import Within, of_swimmers
 
@@ -20,7 +21,7 @@ class Focus:
     of.
     """
 
-    stroke: str
+    stroke: StrokeName
     fault: str
     still_frame: int | None
     drills: tuple[str, ...] | None
@@ -37,7 +38,7 @@ class Member:
 
     clip_id: int | None
     was: str
-    stroke: str
+    stroke: StrokeName
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +62,7 @@ class Review:
     def clip_ids(self) -> list[int]:
         return [m.clip_id for m in self.members if m.clip_id is not None]
 
-    def of_stroke(self, stroke: str) -> list[Focus]:
+    def of_stroke(self, stroke: StrokeName) -> list[Focus]:
         return [f for f in self.focuses if f.stroke == stroke]
 
 
@@ -168,7 +169,7 @@ def choose(
             )
 
 
-def reasons(connection: sqlite3.Connection, review_id: int, stroke: str) -> dict[str, str]:
+def reasons(connection: sqlite3.Connection, review_id: int, stroke: StrokeName) -> dict[str, str]:
     """Why the coach chose other points than those proposed, by fault."""
     rows = connection.execute(
         "SELECT o.fault, o.because FROM overrules o JOIN focuses f ON f.review_id = o.review_id "
@@ -179,7 +180,7 @@ def reasons(connection: sqlite3.Connection, review_id: int, stroke: str) -> dict
 
 
 def set_reason(
-    connection: sqlite3.Connection, review_id: int, stroke: str, fault: str, because: str
+    connection: sqlite3.Connection, review_id: int, stroke: StrokeName, fault: str, because: str
 ) -> None:
     connection.execute(
         "INSERT INTO overrules (review_id, stroke, fault, because) VALUES (?, ?, ?, ?) "
@@ -189,7 +190,7 @@ def set_reason(
 
 
 def set_still(
-    connection: sqlite3.Connection, review_id: int, stroke: str, fault: str, clip_id: int,
+    connection: sqlite3.Connection, review_id: int, stroke: StrokeName, fault: str, clip_id: int,
     frame: int | None,
 ) -> None:  # fmt: skip
     connection.execute(
@@ -200,7 +201,7 @@ def set_still(
 
 
 def set_drills(
-    connection: sqlite3.Connection, review_id: int, stroke: str, fault: str,
+    connection: sqlite3.Connection, review_id: int, stroke: StrokeName, fault: str,
     drills: list[str] | None,
 ) -> None:  # fmt: skip
     connection.execute(

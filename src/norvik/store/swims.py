@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
 from norvik.core.followup.length_log import Length
+from norvik.core.strokes.names import StrokeName
 from norvik.store.connection import transaction
 from norvik.store.undo import Part
 
@@ -22,7 +23,7 @@ class Swim:
     id: int
     swimmer_id: int
     swum_on: str
-    stroke: str
+    stroke: StrokeName
     pool_m: float
     total_s: float | None
     note: str
@@ -38,7 +39,7 @@ def add(
     connection: sqlite3.Connection,
     swimmer_id: int,
     swum_on: str,
-    stroke: str,
+    stroke: StrokeName,
     pool_m: float,
     total_s: float | None,
     note: str,
@@ -60,7 +61,7 @@ def update(
     connection: sqlite3.Connection,
     swim_id: int,
     swum_on: str,
-    stroke: str,
+    stroke: StrokeName,
     pool_m: float,
     total_s: float | None,
     note: str,

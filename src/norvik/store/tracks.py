@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from norvik.core.errors import NotFoundError
+from norvik.core.strokes.names import Side
 from norvik.store.connection import transaction
 
 
@@ -26,7 +27,7 @@ class StoredTrack:
     id: int
     clip_id: int
     point: str
-    side: str
+    side: Side
     job_id: int | None
 
     @property
@@ -65,7 +66,7 @@ def by_id(connection: sqlite3.Connection, clip_id: int, track_id: int) -> Stored
 
 
 def open_track(
-    connection: sqlite3.Connection, clip_id: int, user_id: int | None, point: str, side: str
+    connection: sqlite3.Connection, clip_id: int, user_id: int | None, point: str, side: Side
 ) -> int:
     """The id of the track of a point, made when it is missing."""
     row = connection.execute(

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from norvik.core.errors import NotFoundError, ReadingError
 from norvik.core.reading.cycle import CycleTime
 from norvik.core.reading.stroke import ReadEvent
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.reading.detect import Detector, shown_by
 from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
@@ -38,7 +39,7 @@ class ReadFilm:
     first: int
     last: int
     real_s: NDArray[np.float64]
-    stroke: str
+    stroke: StrokeName
     view: str
     factor: float
     tap: tuple[float, float, float, float] | None
@@ -53,7 +54,7 @@ class MeasureRead:
 
     frame: int
     measure: str
-    side: str
+    side: Side
     points: tuple[tuple[float, float], ...]
     u: float
 

@@ -6,6 +6,7 @@ import sqlite3
 from contextlib import AbstractContextManager
 
 from norvik.core.errors import ChoiceError
+from norvik.core.strokes.names import is_stroke
 from norvik.store import reviews
 from norvik.store.clips import Clip
 from norvik.store.undo import Step, undoable
@@ -36,6 +37,8 @@ def choose(
     None turns it round. long_event: room for a fourth. Another choice than the suggested one is
     kept with a reason. Raises ChoiceError for what was not found, or when there is no room.
     """
+    if not is_stroke(stroke):
+        raise ChoiceError("This stroke is not known. Reload the page.")
     of_stroke = judgement.stroke(stroke)
     # Also those that no clip shows any more: they go when the coach removes them.
     chosen = [(f.stroke, f.fault) for f in judgement.review.focuses]

@@ -21,6 +21,7 @@ from norvik.core.judging.coaching_model import Band
 from norvik.core.judging.margin import margin_of
 from norvik.core.judging.verdicts import verdict_of_takings
 from norvik.core.statistics import mean, sd
+from norvik.core.strokes.names import Side
 from norvik.core.time.own_spread import of_values
 from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.quantities import Reading
@@ -69,7 +70,7 @@ class Measurement:
 class SideSummary:
     """All takings of one measure on one side. mean, sd: in its unit; sd None under two."""
 
-    side: str
+    side: Side
     mean: float
     sd: float | None
     n: int

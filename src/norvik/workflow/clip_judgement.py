@@ -14,6 +14,7 @@ from norvik.core.judging.judged import Finding, Seen
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.judging.remarks import finding_of
 from norvik.core.prescription.prescribe import SwimmerProfile
+from norvik.core.strokes.names import StrokeName
 from norvik.store import observations, remarks, swimmers
 from norvik.store.clips import Clip
 from norvik.store.observations import Sighting
@@ -93,7 +94,9 @@ def judge_clip(connection: sqlite3.Connection, clip: Clip) -> ClipJudgement:
                          tuple(taken), said)  # fmt: skip
 
 
-def swimmer_tables(connection: sqlite3.Connection, swimmer: Swimmer, stroke: str) -> Catalogue:
+def swimmer_tables(
+    connection: sqlite3.Connection, swimmer: Swimmer, stroke: StrokeName
+) -> Catalogue:
     """The tables of a stroke for a swimmer: of the level, with points in the coach's own words."""
     tables = tables_of(connection, stroke).for_level(swimmer.level)
     return with_own_points(connection, tables, swimmer.id, stroke)

@@ -7,11 +7,14 @@ import sqlite3
 
 from norvik.core.frame.measures import mean_u
 from norvik.core.judging.on_frame import Obstacle, OnFrame
+from norvik.core.strokes.names import Side
 from norvik.core.time.quantities import Occurrence
 from norvik.workflow.clip_drawings import drawings_of
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.clip_tracks import track_measures, tracks_of
 from norvik.workflow.criteria import criteria_of
+
+_SIDES: tuple[Side, ...] = ("", "left", "right")
 
 
 def on_frame_of(
@@ -30,7 +33,7 @@ def on_frame_of(
         obstacles += [Obstacle(row.measure.id, why) for _, why in row.obstacles]
         if not row.seen_here:
             continue
-        for side in ("", "left", "right"):
+        for side in _SIDES:
             mine = [
                 (t.stored.frame, t.value)
                 for t in row.taken
@@ -44,7 +47,7 @@ def on_frame_of(
                                      least=m.least))  # fmt: skip
     for choice in drawn.choices:
         obstacles += [Obstacle(choice.choice.id, why) for _, why in choice.obstacles]
-        for side in ("", "left", "right"):
+        for side in _SIDES:
             picked = [(d, o) for d, o in choice.taken if d.side == side]
             if picked:
                 c = choice.choice

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from norvik.core.errors import MeasureError
+from norvik.core.strokes.names import Side
 from norvik.store.clips import Clip
 from norvik.workflow.clip_drawings import ClipDrawings, Measurement, MeasureRow, written
 from norvik.workflow.clip_timing import ClipTiming
@@ -53,7 +54,7 @@ def where_of(timed: ClipTiming, clip: Clip, frame: int) -> str:
     return f"{clip.swimmer_name or 'Unassigned'}, {clip.stroke}, {clip.filmed_on}, {at:.2f} s"
 
 
-def series(timed: ClipTiming, frame: int, side: str) -> list[SheetFrame]:
+def series(timed: ClipTiming, frame: int, side: Side) -> list[SheetFrame]:
     """The events of the cycle that a frame lies in (else of the next one, else of the last).
 
     Raises MeasureError where no whole cycle of that arm is marked.

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from norvik.core.strokes.events import Mark, metres_in
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.timebase import TimeBase
 from norvik.core.time.timecheck import TimeCheck, check_time, scale_uncertainty
@@ -88,7 +89,7 @@ def time_clip(connection: sqlite3.Connection, clip: Clip) -> ClipTiming:
 
 
 def doubts_of(
-    recording: Recording, base: TimeBase, stroke: str, mean_cycle_s: float | None
+    recording: Recording, base: TimeBase, stroke: StrokeName, mean_cycle_s: float | None
 ) -> tuple[str, ...]:
     """Why the time base of a recording is unsure, with what its marks say."""
     stored = float(np.median(np.diff(base.media_s))) if base.frames > 1 else None

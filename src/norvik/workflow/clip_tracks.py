@@ -32,6 +32,7 @@ from norvik.core.frame.references import References
 from norvik.core.frame.track_events import propose_from_tracks
 from norvik.core.judging.margin import margin_of
 from norvik.core.judging.verdicts import verdict_of
+from norvik.core.strokes.names import Side
 from norvik.core.time.own_spread import of_values
 from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.proposals import Proposal
@@ -122,7 +123,7 @@ class TrackMeasure:
     """A measure that several frames give. n: pulls, half waves or frames that it rests on."""
 
     measure: FollowedMeasure
-    side: str
+    side: Side
     value: float
     unit: str
     sd: float | None
@@ -148,7 +149,7 @@ class ClipTracks:
     tracks: tuple[Track, ...]
     times_s: Values
 
-    def of(self, point: str, side: str) -> Track | None:
+    def of(self, point: str, side: Side) -> Track | None:
         return next(
             (t for t in self.tracks if (t.stored.point, t.stored.side) == (point, side)), None
         )
@@ -285,7 +286,7 @@ def track_measures(connection: sqlite3.Connection, found: ClipTracks) -> list[Tr
     criteria = criteria_of(connection, clip)
     made: list[TrackMeasure] = []
 
-    def say(name: str, side: str, values: list[float], unit: str = "") -> None:
+    def say(name: str, side: Side, values: list[float], unit: str = "") -> None:
         if not values:
             return
         measure = FOLLOWED[name]
@@ -348,14 +349,14 @@ def _across(at: Values) -> Values:
     return np.asarray((at - middle) @ axes[1], np.float64)
 
 
-def _say_travel(say, name: str, side: str, values: Values, unit: str) -> None:  # type: ignore[no-untyped-def]
+def _say_travel(say, name: str, side: Side, values: Values, unit: str) -> None:  # type: ignore[no-untyped-def]
     known = values[np.isfinite(values)]
     if len(known) < 5:
         return
     say(name, side, half_waves(values, _WAVE_SHARE * float(np.ptp(known))), unit)
 
 
-def _pulls(timed: ClipTiming, side: str) -> list[tuple[int, int]]:
+def _pulls(timed: ClipTiming, side: Side) -> list[tuple[int, int]]:
     """First and last frame of every pull under water of an arm that is marked, entry to exit."""
     alternating = timed.timing.resolved.stroke.alternating
     own = [

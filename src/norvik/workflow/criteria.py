@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from norvik.catalogue.loader import frame_band, whose
 from norvik.core.judging.coaching_model import Band
+from norvik.core.strokes.names import StrokeName
 from norvik.store import swimmers
 from norvik.store.clips import Clip
 
@@ -15,7 +16,7 @@ from norvik.store.clips import Clip
 class Criteria:
     """schools: question to school. level: of LEVELS; empty where nobody is named yet."""
 
-    stroke: str
+    stroke: StrokeName
     schools: dict[str, str] = field(default_factory=dict)
     level: str = ""
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from norvik.core.errors import MarkError, NotFoundError
-from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName, is_stroke
 from norvik.store import clips, cuts, marks
 from norvik.store.clips import Clip
 
@@ -70,7 +70,7 @@ def change_part(
     return PartChanged(now, outside)
 
 
-def _known(stroke: str) -> str:
-    if stroke not in STROKES:
+def _known(stroke: str) -> StrokeName:
+    if not is_stroke(stroke):
         raise MarkError("This stroke is not known. Reload the page.")
     return stroke

@@ -11,6 +11,7 @@ from norvik.core.judging.findings import find
 from norvik.core.judging.judged import Finding
 from norvik.core.reading.stroke import ReadEvent
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import side_of
 from norvik.core.time.compute import compute_timing
 from norvik.core.time.marker import FAMILIES, FAMILY_OF, Marker, MarkError
 from norvik.store import readings, swimmers
@@ -149,11 +150,12 @@ def answer(
     Raises ChoiceError for what is not asked.
     """
     first = first_answer(connection, timed)
+    wanted = what, side_of(side)
     asked = {(one.finding.id, one.finding.side): one for one in first.look} if first else {}
-    one = asked.get((what, side))
+    one = asked.get(wanted)
     if one is None or said not in ANSWERS or timed.clip.swimmer_id is None:
         raise ChoiceError("This is not asked any more. Reload the page.")
-    readings.put_answer(connection, timed.clip.id, user_id, what, side, said)
+    readings.put_answer(connection, timed.clip.id, user_id, *wanted, said)
     swimmer = swimmers.by_id(connection, timed.clip.swimmer_id)
     tables = swimmer_tables(connection, swimmer, timed.clip.stroke)
     degree = ("clear" if one.finding.severity >= 0.4 else "slight") if said == "yes" else ""

@@ -6,7 +6,7 @@ import sqlite3
 
 from norvik.core.errors import NotFoundError
 from norvik.core.judging.coaching_model import BODY_PARTS
-from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import is_stroke
 from norvik.store import focus_status, pains
 from norvik.store.focus_status import STATES
 from norvik.workflow.own_catalogue import tables_of
@@ -23,7 +23,7 @@ def set_point_state(
 
     Raises NotFoundError for a stroke or a fault that the tables do not have.
     """
-    if stroke not in STROKES:
+    if not is_stroke(stroke):
         raise NotFoundError("This stroke is not known. Reload the page.")
     if state not in STATES:
         focus_status.take_back(connection, swimmer_id, stroke, fault)

@@ -6,15 +6,16 @@ from collections.abc import Sequence
 
 from norvik.core.frame.geometry import Point, distance
 from norvik.core.frame.shapes import Shape, Stroke
+from norvik.core.strokes.names import StrokeName
 from norvik.model.stance import VIEW_OF, events_of, spine, stance
 
 
-def moments(stroke: str) -> list[str]:
+def moments(stroke: StrokeName) -> list[str]:
     """The events of a stroke at which the figure can be shown."""
     return list(events_of(stroke))
 
 
-def ghost(stroke: str, view: str, moment: str, points: Sequence[Point]) -> list[Shape]:
+def ghost(stroke: StrokeName, view: str, moment: str, points: Sequence[Point]) -> list[Shape]:
     """Lines of the figure; points: the swimmer's neck and pelvis in source pixels.
 
     The figure swims the way the trunk points. An unknown moment is the first of the cycle; a view

@@ -6,6 +6,7 @@ import sqlite3
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import Lane, Side, is_lane, is_side
 from norvik.core.time.expect import expected_arm, expected_breath, expected_wall
 from norvik.store import marks
 from norvik.store.clips import Clip
@@ -29,6 +30,8 @@ def mark(
     MarkError for an event, side or distance that the stroke or the pool does not have.
     """
     clip.require(frame)
+    if not is_lane(lane) or not is_side(side):
+        raise MarkError("This mark has no such row or side. Reload the page.")
     if event == NEXT:
         event = _expected(time_clip(connection, clip), lane, side, frame)
         side = "" if event == "down" else side
@@ -95,7 +98,7 @@ def delete_hidden(connection: sqlite3.Connection, user_id: int, clip: Clip) -> i
         return marks.delete_many(connection, clip.id, user_id, ids)
 
 
-def _expected(timed: ClipTiming, lane: str, side: str, frame: int) -> str:
+def _expected(timed: ClipTiming, lane: Lane, side: Side, frame: int) -> str:
     at_s = timed.time_base.time_of(frame)
     if lane == "breath":
         return expected_breath(timed.events, at_s)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from norvik.core.strokes.definitions import event_name
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.core.time.in_step import cycles_of_arm
 from norvik.store import clips
 from norvik.store.clips import Clip
@@ -39,9 +40,9 @@ class Row:
     numbers: tuple[tuple[str, str, str], ...]
     events: tuple[tuple[str, str, str], ...]
     what: str
-    side: str
+    side: Side
     event: str
-    arm: str
+    arm: Side
 
     @property
     def name(self) -> str:
@@ -49,8 +50,8 @@ class Row:
 
 
 def row_over(
-    connection: sqlite3.Connection, swimmer_id: int, stroke: str, view: str, by: str,
-    what: str = "", side: str = "", event: str = "", arm: str = "",
+    connection: sqlite3.Connection, swimmer_id: int, stroke: StrokeName, view: str, by: str,
+    what: str = "", side: Side = "", event: str = "", arm: Side = "",
 ) -> Row:  # fmt: skip
     """Clips of one stroke and view: one a day, oldest first, or those of known pace, slowest first.
 
@@ -65,7 +66,7 @@ def row_over(
     chosen = _by_pace(found) if by == PACES else _by_day(found)
     timed = [time_clip(connection, c) for c in chosen]
     known = [readings_of(connection, t) for t in timed]
-    numbers: dict[tuple[str, str], tuple[str, int]] = {}
+    numbers: dict[tuple[str, Side], tuple[str, int]] = {}
     for shown in known:
         for s in shown:
             name, count = numbers.get((s.what, s.side), (s.name, 0))
@@ -88,7 +89,7 @@ def row_over(
     )  # fmt: skip
 
 
-def _in_row(timed: ClipTiming, shown: Shown | None, event: str, arm: str) -> InRow:
+def _in_row(timed: ClipTiming, shown: Shown | None, event: str, arm: Side) -> InRow:
     frame = shown.frame if shown else None
     if event:
         cycles = cycles_of_arm(timed.timing.resolved, arm)

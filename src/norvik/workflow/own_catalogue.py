@@ -11,6 +11,7 @@ from norvik.catalogue.loader import everything, load, of_stroke
 from norvik.core.errors import BreathHoldingError, CatalogueError
 from norvik.core.judging.coaching_model import Catalogue, Drill
 from norvik.core.prescription.breath_holding import breath_holding, says_under_water
+from norvik.core.strokes.names import StrokeName
 from norvik.store import own_drills
 from norvik.store.connection import transaction
 from norvik.store.own_drills import OwnDrill
@@ -21,7 +22,7 @@ def all_tables(connection: sqlite3.Connection, with_hidden: bool = False) -> Cat
     return _merged(own_drills.every(connection), own_drills.cues(connection), with_hidden)
 
 
-def tables_of(connection: sqlite3.Connection, stroke: str) -> Catalogue:
+def tables_of(connection: sqlite3.Connection, stroke: StrokeName) -> Catalogue:
     """The tables of a stroke."""
     changed, cues = own_drills.every(connection), own_drills.cues(connection)
     if not changed and not cues:

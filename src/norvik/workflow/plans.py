@@ -16,6 +16,7 @@ from norvik.core.prescription.plan.sets import FocusDrills
 from norvik.core.prescription.pool_tests import offered_tests
 from norvik.core.prescription.prescribe import effort_of, prescribe, topics_of, unsuitable
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName
 from norvik.store import plans, review_clips, swimmers
 from norvik.store.plans import StoredPlan, Trained
 from norvik.store.swimmers import Swimmer
@@ -133,7 +134,7 @@ def make_plan(
     return plans.add(connection, wanted).id
 
 
-def strokes_of(plan: SwimmerPlan) -> list[str]:
+def strokes_of(plan: SwimmerPlan) -> list[StrokeName]:
     """The plan's stroke, and those of its points that are of another one."""
     found = [plan.stored.stroke]
     for work in plan.works:

@@ -12,6 +12,7 @@ from norvik.core.prescription.pool_tests import EarlierTest, Outcome, PoolTest, 
 from norvik.core.prescription.pool_tests.helps import HELPS, MOST
 from norvik.core.prescription.pool_tests.offered import painful_parts
 from norvik.core.prescription.prescribe import unsuitable
+from norvik.core.strokes.names import StrokeName
 from norvik.formats.pool_tests_csv import Row
 from norvik.store import pains, plans, pool_tests, reviews
 from norvik.store.pool_tests import SwumTest
@@ -34,7 +35,7 @@ class Series:
     """Tests of one kind in one stroke and pool, oldest first."""
 
     test: PoolTest
-    stroke: str
+    stroke: StrokeName
     pool: Pool
     judged: tuple[JudgedTest, ...]
 
@@ -45,7 +46,7 @@ class Series:
 
 def series_of(connection: sqlite3.Connection, swimmer: Swimmer) -> list[Series]:
     """All tests of a swimmer; the kind that was swum last comes first."""
-    by_kind: dict[tuple[str, str, Pool], list[SwumTest]] = {}
+    by_kind: dict[tuple[str, StrokeName, Pool], list[SwumTest]] = {}
     for swum in pool_tests.of_swimmer(connection, swimmer.id):
         by_kind.setdefault((swum.test, swum.stroke, swum.pool), []).append(swum)
     made = []
@@ -120,7 +121,7 @@ def table_rows(connection: sqlite3.Connection, swimmer: Swimmer) -> list[Row]:
     ]  # fmt: skip
 
 
-def _found(connection: sqlite3.Connection, swimmer: Swimmer, stroke: str) -> set[str]:
+def _found(connection: sqlite3.Connection, swimmer: Swimmer, stroke: StrokeName) -> set[str]:
     """Faults that are known of the swimmer in this stroke: from the newest review and the plans."""
     planned = [p for p in plans.of_swimmer(connection, swimmer.id) if p.stroke == stroke]
     found = {f for p in planned[:1] for f in p.found}

@@ -11,6 +11,7 @@ from norvik.core.pool import Pool
 from norvik.core.prescription.pool_tests import pool_test
 from norvik.core.prescription.pool_tests.offered import fits
 from norvik.core.prescription.pool_tests.outcome import read_entries
+from norvik.core.strokes.names import stroke_of
 from norvik.formats.pool_tests_csv import WrittenTest, read_pool_tests
 from norvik.store import pool_tests
 from norvik.store.connection import transaction
@@ -59,10 +60,11 @@ def _swum(swimmer: Swimmer, written: WrittenTest) -> SwumTest:
         raise PoolTestError("the day must look like 2027-03-14.") from error
     if day > date.today():
         raise PoolTestError("this day is still to come.")
-    if written.stroke not in test.strokes:
+    stroke = stroke_of(written.stroke)
+    if not stroke or stroke not in test.strokes:
         raise PoolTestError(f"{test.name} is not swum in {written.stroke}.")
-    if not fits(test, written.stroke, pool):
+    if not fits(test, stroke, pool):
         raise PoolTestError(f"{test.name} does not fit into whole lengths of this pool.")
     entries = read_entries(test, written.entries)
-    return SwumTest(swimmer.id, test.id, written.stroke, day.isoformat(), pool, entries,
+    return SwumTest(swimmer.id, test.id, stroke, day.isoformat(), pool, entries,
                     rested=written.rested, note=written.note[:200])  # fmt: skip

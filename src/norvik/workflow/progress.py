@@ -197,7 +197,7 @@ def _next_steps(
     if not stuck:
         return {}
     running = [p for p in plans.of_swimmer(connection, swimmer.id) if not p.ended_on]
-    found = {}
+    found: dict[tuple[str, str], NextStep] = {}
     for r in stuck:
         # The clip that says so: a later one that can't tell of the point says nothing of causes.
         telling_clip = [s.clip for s in r.steps if s.state != "unclear"][-1]

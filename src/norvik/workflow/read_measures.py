@@ -13,6 +13,7 @@ from norvik.core.frame.measures import MEASURES, Measure, offered, take
 from norvik.core.frame.references import References
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.reading.trust import Off, Trust, trust_of
+from norvik.core.strokes.names import Side
 from norvik.core.time.quantities import Occurrence
 from norvik.store import drawings, readings, references
 from norvik.store.drawings import StoredDrawing
@@ -35,7 +36,7 @@ class ProposedMeasure:
     """
 
     measure: Measure
-    side: str
+    side: Side
     frame: int
     points: tuple[Point, ...]
     value: float

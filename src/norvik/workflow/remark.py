@@ -9,6 +9,7 @@ from norvik.core.errors import BreathHoldingError, ChoiceError, MarkError
 from norvik.core.judging.coaching_model import Catalogue
 from norvik.core.judging.remarks import KINDS, Remark, fault_of, read
 from norvik.core.prescription.breath_holding import breath_holding
+from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, StrokeName, is_side
 from norvik.core.time.timebase import TimeBase
 from norvik.store import clips, remarks
 from norvik.store.clips import VIEWS, Clip
@@ -29,12 +30,12 @@ def say(
     """
     by_sign, text = read(typed)
     kind = kind or by_sign
-    _check(kind, text, side)
+    known_side = _checked(kind, text, side)
     if frame is not None and not clip.holds(frame):
         frame = None
     with _step(connection, user_id, clip.id) as step:
         remarks.add(
-            connection, clip.id, user_id, kind, text, side, frame, drawn,
+            connection, clip.id, user_id, kind, text, known_side, frame, drawn,
             view if view in VIEWS else "",
         )  # fmt: skip
         step.text = f"{kind.capitalize()} saved."
@@ -52,8 +53,8 @@ def change(
             remarks.delete(connection, clip.id, remark_id)
             step.text = "Remark deleted."
         else:
-            _check(was.kind, text, side)
-            remarks.change(connection, remark_id, was.kind, text, side)
+            known_side = _checked(was.kind, text, side)
+            remarks.change(connection, remark_id, was.kind, text, known_side)
             step.text = "Remark changed."
     return step
 
@@ -119,7 +120,7 @@ def as_said(stored: StoredRemark, view: str, clip: Clip | None, base: TimeBase |
 
 
 def with_own_points(
-    connection: sqlite3.Connection, tables: Catalogue, swimmer_id: int, stroke: str
+    connection: sqlite3.Connection, tables: Catalogue, swimmer_id: int, stroke: StrokeName
 ) -> Catalogue:
     """The tables with the points that were said of a swimmer in own words."""
     said = remarks.of_swimmer(connection, swimmer_id, stroke, "point")
@@ -129,13 +130,14 @@ def with_own_points(
     return tables.with_faults(own)
 
 
-def _check(kind: str, text: str, side: str) -> None:
-    if kind not in KINDS or side not in ("", "left", "right"):
+def _checked(kind: str, text: str, side: str) -> Side:
+    if kind not in KINDS or not is_side(side) or side not in ("", *LEFT_AND_RIGHT):
         raise MarkError("This is no kind of remark. Reload the page.")
     if not text:
         raise MarkError("Write what you see first.")
     if len(text) > LONGEST:
         raise MarkError(f"A remark has at most {LONGEST} letters.")
+    return side
 
 
 def _step(

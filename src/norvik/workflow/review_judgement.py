@@ -13,6 +13,7 @@ from norvik.core.judging.judged import Finding
 from norvik.core.judging.ranking import Ranked, rank
 from norvik.core.prescription.overcorrect import Aim, aim_of
 from norvik.core.prescription.prescribe import Prescription, effort_of, prescribe, topics_of
+from norvik.core.strokes.names import StrokeName
 from norvik.store import clips, review_clips, reviews, swimmers
 from norvik.store.clips import Clip
 from norvik.store.reviews import Focus, Review
@@ -36,7 +37,7 @@ class StrokeJudgement:
     """
 
     review: Review
-    stroke: str
+    stroke: StrokeName
     swimmer: Swimmer
     catalogue: Catalogue
     clips: tuple[ClipJudgement, ...]
@@ -161,7 +162,7 @@ class ReviewJudgement:
     def clips(self) -> list[ClipJudgement]:
         return [c for s in self.strokes for c in s.clips]
 
-    def stroke(self, stroke: str) -> StrokeJudgement:
+    def stroke(self, stroke: StrokeName) -> StrokeJudgement:
         """Raises NotFoundError."""
         found = next((s for s in self.strokes if s.stroke == stroke), None)
         if found is None:
@@ -191,7 +192,7 @@ def judge_review(connection: sqlite3.Connection, review: Review) -> ReviewJudgem
     if review.swimmer_id is None:
         raise NotFoundError("This clip has no swimmer yet. Assign one first: Details on the bench.")
     swimmer = swimmers.by_id(connection, review.swimmer_id)
-    judged: dict[str, list[ClipJudgement]] = {}
+    judged: dict[StrokeName, list[ClipJudgement]] = {}
     lost: list[Lost] = []
     waiting: list[Clip] = []
     counting: list[Clip] = []

@@ -5,12 +5,13 @@ from __future__ import annotations
 from itertools import pairwise
 
 from norvik.core.judging.coaching_model import Fault
+from norvik.core.strokes.names import Side
 from norvik.model.dials import DIALS
 from norvik.model.stance import events_of, plainest_phase
 from norvik.workflow.clip_timing import ClipTiming
 
 
-def phase_on_figure(timed: ClipTiming, time_s: float, side: str = "") -> float | None:
+def phase_on_figure(timed: ClipTiming, time_s: float, side: Side = "") -> float | None:
     """Share of the figure's cycle, 0 to 1, at an instant of the film; None outside marked cycles.
 
     Between two events of the arm that both have, the one is stretched on the other: the catch of
@@ -35,7 +36,7 @@ def phase_on_figure(timed: ClipTiming, time_s: float, side: str = "") -> float |
     return None
 
 
-def phase_for(timed: ClipTiming, time_s: float, side: str, fault: Fault) -> float | None:
+def phase_for(timed: ClipTiming, time_s: float, side: Side, fault: Fault) -> float | None:
     """As above; where the film is not marked there, the instant at which the fault shows most."""
     found = phase_on_figure(timed, time_s, side)
     if found is None and fault.id in DIALS:

@@ -21,6 +21,7 @@ from typing import Literal
 from norvik.core.distributions import fisher_two_sided, holm, shares_apart, t_factor, t_two_sided
 from norvik.core.judging.coaching_model import Band
 from norvik.core.statistics import mean, sd
+from norvik.core.strokes.names import Side
 from norvik.core.time.plus_minus import Own, joint
 
 #: What two clips say of one quantity, see Comparison.
@@ -46,7 +47,7 @@ class ComparableValue:
     """
 
     what: str
-    side: str
+    side: Side
     name: str
     unit: str
     digits: int

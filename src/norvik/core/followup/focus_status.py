@@ -6,6 +6,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from norvik.core.strokes.names import StrokeName
+
 #: What a later clip says of a point, best first.
 STATES = ("gone", "better", "unclear", "same", "still", "worse")
 ADVICE = {
@@ -65,7 +67,7 @@ class Later:
 class FocusStatus:
     """One point over the months. state: "working", of STATES, or what the coach said."""
 
-    stroke: str
+    stroke: StrokeName
     fault: str
     begun_on: date
     clip: int
@@ -79,7 +81,7 @@ class FocusStatus:
 
 
 def status_of(
-    stroke: str, fault: str, begun_on: date, clip: int, later: Iterable[Later],
+    stroke: StrokeName, fault: str, begun_on: date, clip: int, later: Iterable[Later],
     said: str = "", said_on: date | None = None,
 ) -> FocusStatus:  # fmt: skip
     """How a point stands. said: "done" or "resting" by the coach, on that day."""

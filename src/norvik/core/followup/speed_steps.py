@@ -15,6 +15,7 @@ from norvik.core.distributions import holm, t_two_sided
 from norvik.core.judging.margin import filled_up, usual_of
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.statistics import mean
+from norvik.core.strokes.names import Side
 from norvik.core.time.plus_minus import MANY_DOF, Certainty, Own, joint
 from norvik.core.time.quantities import QUANTITIES, Quantity, Reading
 from norvik.core.time.quantities.rate import rate_unit as unit_of_rate
@@ -185,7 +186,7 @@ class FrameRow:
     """One measure on the frame over the steps. at_s: instants (real seconds) of its takings."""
 
     row: Row
-    side: str
+    side: Side
     at_s: tuple[tuple[float, ...], ...]
 
 

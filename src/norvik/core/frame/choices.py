@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import StrokeName
+
 #: Why a measure cannot be judged on this clip.
 OBSTACLES = {
     "bubbles": "bubbles hide it",
@@ -81,6 +83,6 @@ CHOICES: dict[str, Choice] = {
 }  # fmt: skip
 
 
-def offered_choices(stroke: str, view: str) -> list[Choice]:
+def offered_choices(stroke: StrokeName, view: str) -> list[Choice]:
     """The choices of a stroke that a view can show."""
     return [c for c in CHOICES.values() if stroke in c.strokes and view in c.views]

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import math
 
+from norvik.core.strokes.names import Side
 
-def hours_of(half_shoulders: float, side: str) -> float:
+
+def hours_of(half_shoulders: float, side: Side) -> float:
     """Hours from twelve, positive to the right, of a hand that far from the midline.
 
     half_shoulders: half widths of the shoulders, positive on the hand's own side.
@@ -13,7 +15,7 @@ def hours_of(half_shoulders: float, side: str) -> float:
     return half_shoulders if side != "left" else -half_shoulders
 
 
-def oclock(half_shoulders: float, side: str) -> str:
+def oclock(half_shoulders: float, side: Side) -> str:
     """Where a hand goes in, to half an hour: "1 o'clock", "half past 11"."""
     hours = round(2 * hours_of(half_shoulders, side)) / 2
     hour = (hours - 1) % 12 + 1 if hours == int(hours) else None

@@ -13,6 +13,7 @@ from norvik.core.frame.lens import NO_CAMERA, Lens
 from norvik.core.frame.references import References
 from norvik.core.frame.turned import TURN_DEG, turn_uncertainty
 from norvik.core.frame.uncertainty import CLICK_ERROR_PX, checked_error, slopes
+from norvik.core.strokes.names import StrokeName
 
 ALL = ("freestyle", "backstroke", "breaststroke", "butterfly")
 FACE_DOWN = ("freestyle", "breaststroke", "butterfly")
@@ -67,7 +68,7 @@ class Measure:
         """Pairs of points that are joined by a line, by their places in `points`."""
         return self.joined or tuple((n, n + 1) for n in range(len(self.points) - 1))
 
-    def shown(self, stroke: str, view: str) -> bool:
+    def shown(self, stroke: StrokeName, view: str) -> bool:
         """Can this view show it in this stroke?"""
         return stroke in self.strokes and view in self.views and (stroke, view) not in self.hidden
 
@@ -159,7 +160,7 @@ def take(
     return Measured(value(every), math.hypot(own, *shared, common), own, shared, common)
 
 
-def offered(stroke: str, view: str) -> list[Measure]:
+def offered(stroke: StrokeName, view: str) -> list[Measure]:
     """The measures of a stroke that a view can show, in the order in which they are listed."""
     return [m for m in MEASURES.values() if m.shown(stroke, view)]
 

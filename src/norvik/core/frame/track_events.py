@@ -13,6 +13,7 @@ import numpy as np
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.movement import Values, filled, smooth, turning_points
 from norvik.core.frame.references import References
+from norvik.core.strokes.names import Side
 from norvik.core.time.proposals import Proposal
 
 #: Shortest time between two crossings of the surface in the same direction, seconds.
@@ -24,7 +25,7 @@ _PRESS_REACH = 0.77
 #: A beat stands out by this share of the ankle's whole travel.
 _BEAT_SHARE = 0.35
 
-Followed = dict[tuple[str, str], Values]
+Followed = dict[tuple[str, Side], Values]
 
 
 def propose_from_tracks(
@@ -39,7 +40,7 @@ def propose_from_tracks(
     ready = {k: smooth(times_s, filled(times_s, v)) for k, v in followed.items()}
     found: list[Proposal] = []
     for (point, side), at in ready.items():
-        arm = side if alternating else "both"
+        arm: Side = side if alternating else "both"
         if references.water and (
             point == "wrist" or (point == "fingertips" and ("wrist", side) not in ready)
         ):
@@ -80,7 +81,7 @@ def _crossings(times_s: Values, depth: Values) -> tuple[list[float], list[float]
 
 
 def _arm(
-    times_s: Values, wrist: Values, shoulder: Values | None, references: References, side: str
+    times_s: Values, wrist: Values, shoulder: Values | None, references: References, side: Side
 ) -> list[Proposal]:
     entries, exits = _crossings(times_s, _depth(wrist, references))
     found = [Proposal(t, side, "entry") for t in entries]
@@ -111,7 +112,7 @@ def _arm(
     return found
 
 
-def _beats(times_s: Values, ankle: Values, references: References, side: str) -> list[Proposal]:
+def _beats(times_s: Values, ankle: Values, references: References, side: Side) -> list[Proposal]:
     low = np.array(
         [-references.height(Point(float(x), float(y)), Point(0.0, 0.0)) for x, y in ankle]
     )

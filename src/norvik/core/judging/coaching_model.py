@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
+from norvik.core.strokes.names import StrokeName
+
 COSTS = {
     "D": "drag",
     "P": "propulsion",
@@ -64,7 +66,7 @@ class Fault:
     levels: tuple[str, ...] = ()
     unless_school: dict[str, str] = field(default_factory=dict)
     sided: bool = False
-    strokes: tuple[str, ...] = ()
+    strokes: tuple[StrokeName, ...] = ()
     source: str = PRACTICE
 
 
@@ -77,7 +79,7 @@ class Strength:
     praise: str
     views: tuple[str, ...]
     sided: bool = False
-    strokes: tuple[str, ...] = ()
+    strokes: tuple[StrokeName, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -100,7 +102,7 @@ class Band:
     fault_above: float | None = None
     full: float = 1.0
     school: dict[str, str] = field(default_factory=dict)
-    strokes: tuple[str, ...] = ()
+    strokes: tuple[StrokeName, ...] = ()
     levels: tuple[str, ...] = ()
     cycle_to_s: float | None = None
     praise: str = ""
@@ -190,7 +192,7 @@ class Question:
     id: str
     name: str
     schools: tuple[School, ...]
-    strokes: tuple[str, ...] = ()
+    strokes: tuple[StrokeName, ...] = ()
 
     def chosen(self, schools: dict[str, str]) -> School:
         """The school chosen in a swimmer's settings, or the default."""

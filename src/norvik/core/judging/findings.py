@@ -30,6 +30,7 @@ from norvik.core.judging.on_frame import (
     strengths_on_frame,
 )
 from norvik.core.judging.verdicts import near_fault, surely_good, verdict_of
+from norvik.core.strokes.names import Side
 from norvik.core.time.quantities import QUANTITIES, Occurrence
 from norvik.core.time.timing import Timing
 
@@ -224,7 +225,7 @@ def _outside(band: Band, value: float) -> bool:
     return (below is not None and value < below) or (above is not None and value > above)
 
 
-def _common_side(found: Iterable[Occurrence]) -> str:
+def _common_side(found: Iterable[Occurrence]) -> Side:
     sides = {o.side for o in found}
     return sides.pop() if len(sides) == 1 else ""
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from norvik.core.judging.coaching_model import LEVEL_WORDS, Band, Catalogue
+from norvik.core.strokes.names import Side
 from norvik.core.time.quantities import Quantity, Reading
 
 #: Of a value against its band. unsure: a limit lies within the margin.
@@ -31,7 +32,7 @@ class Seen:
     """What the coach ticked: id of a fault or strength, side, degree, and where."""
 
     what: str
-    side: str
+    side: Side
     degree: Degree
     time_s: float | None = None
 
@@ -49,7 +50,7 @@ class Judged:
     reading: Reading
     verdict: Verdict
     beyond: float
-    side: str = ""
+    side: Side = ""
     margin: float = 0.0
 
     @property
@@ -90,7 +91,7 @@ class Finding:
     kind: FindingKind
     title: str
     says: str
-    side: str = ""
+    side: Side = ""
     degree: Degree = ""
     severity: float = 0.0
     share: float = 1.0

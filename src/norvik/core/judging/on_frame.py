@@ -25,6 +25,7 @@ from norvik.core.judging.judged import (
 )
 from norvik.core.judging.margin import margin_of
 from norvik.core.judging.verdicts import near_fault, surely_good, verdict_of
+from norvik.core.strokes.names import Side
 from norvik.core.time.own_spread import of_values
 from norvik.core.time.plus_minus import Certainty
 from norvik.core.time.quantities import Occurrence, Quantity, Reading
@@ -67,7 +68,7 @@ class OnFrame:
     name: str
     unit: str
     digits: int
-    side: str
+    side: Side
     found: tuple[Occurrence, ...]
     u: float | None = None
     band: Band | None = None
@@ -113,7 +114,7 @@ class Evidence:
     """
 
     kind: EvidenceKind
-    side: str
+    side: Side
     severity: float
     share: float
     judged: Judged | None

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.judged import SEEN_SEVERITY, Finding
+from norvik.core.strokes.names import Side, StrokeName
 
 KINDS = ("praise", "point", "doubt")
 _PREFIX = "remark-"
@@ -24,7 +25,7 @@ class Remark:
     id: int
     kind: str
     text: str
-    side: str = ""
+    side: Side = ""
     time_s: float | None = None
     cue: str = ""
     drills: tuple[str, ...] = ()
@@ -41,7 +42,7 @@ def remark_of(finding_id: str) -> int | None:
     return int(number) if number != finding_id and number.isdecimal() else None
 
 
-def fault_of(remark: Remark, stroke: str) -> Fault:
+def fault_of(remark: Remark, stroke: StrokeName) -> Fault:
     """A point in own words as a fault: what it costs and leads to is not known."""
     return Fault(
         id=remark.finding_id,

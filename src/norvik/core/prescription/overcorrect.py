@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass
 
 from norvik.core.judging.coaching_model import Band
+from norvik.core.strokes.names import Side
 
 #: Measures of what a swimmer changes overhead or in front without seeing it, and how far beyond
 #: the target to aim at most, in the measure's unit (own choice; two hours of the clock).
@@ -21,13 +22,13 @@ class Aim:
     """All in the unit of the measure."""
 
     measure: str
-    side: str
+    side: Side
     now: float
     target: float
     aim: float
 
 
-def aim_of(measure: str, side: str, now: float, band: Band | None) -> Aim | None:
+def aim_of(measure: str, side: Side, now: float, band: Band | None) -> Aim | None:
     """Where to aim for a value outside its good range; None inside it, or where seeing is enough.
 
     The target is the middle of the good range, or its one end.

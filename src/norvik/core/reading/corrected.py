@@ -13,6 +13,7 @@ import numpy as np
 
 from norvik.core.reading.stroke import ReadEvent
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import Lane, Side
 
 #: A mark and a read event of the same kind nearer than this are one, seconds.
 SAME_S = 0.3
@@ -36,8 +37,8 @@ class Pair:
 class Shift:
     """By how much the events of a kind were moved. count: corrections that it rests on."""
 
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     seconds: float
     count: int

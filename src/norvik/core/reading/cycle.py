@@ -12,6 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import StrokeName
+
 Series = NDArray[np.float64]
 
 #: Seconds of a cycle that are looked at, from a sprint to slow drills, and the usual one.
@@ -58,7 +60,7 @@ def swap_proof(left: Series, right: Series) -> tuple[Series, Series]:
 
 
 def cycle_time(
-    steady: Series, turning: Series, seconds_apart: float, stroke: str
+    steady: Series, turning: Series, seconds_apart: float, stroke: StrokeName
 ) -> CycleTime | str:
     """The time of a cycle, or the reason why it cannot be told.
 

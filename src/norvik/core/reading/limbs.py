@@ -12,9 +12,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import Side
+
 Series = NDArray[np.float64]
 
-SIDES = ("left", "right")
+SIDES: tuple[Side, ...] = ("left", "right")
 #: Joints of an arm and of a leg, the outer one first.
 ARM, LEG = ("wrist", "elbow"), ("ankle", "knee")
 #: An arm or a leg is no longer than this, in trunk lengths: farther is a mistake.

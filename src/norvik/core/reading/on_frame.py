@@ -18,6 +18,7 @@ from norvik.core.reading.limbs import SIDES, Limbs
 from norvik.core.reading.phase import Template
 from norvik.core.reading.places import Places
 from norvik.core.reading.stroke import ReadEvent, near_side
+from norvik.core.strokes.names import Side, StrokeName
 
 Series = NDArray[np.float64]
 
@@ -84,7 +85,7 @@ class ReadMeasure:
     """
 
     measure: str
-    side: str
+    side: Side
     time_s: float
     event_s: float
     points: tuple[tuple[float, float], ...]
@@ -104,7 +105,7 @@ _BESIDE = 2
 
 
 def read_measures(
-    joints: Mapping[str, Series], times_s: Series, limbs: Limbs, stroke: str, arms: Template,
+    joints: Mapping[str, Series], times_s: Series, limbs: Limbs, stroke: StrokeName, arms: Template,
     learnt: Mapping[str, Places], events: Sequence[ReadEvent],
 ) -> tuple[ReadMeasure, ...]:  # fmt: skip
     """What can be proposed, in time order. joints: name to pixels (x to the right, y down), evenly
@@ -124,7 +125,7 @@ def read_measures(
                 joints, limbs, arms, plan, n := int(np.argmin(np.abs(times_s - time_s)))
             )) is not None and abs(times_s[n] - time_s) <= _NEAR_S
         ]  # fmt: skip
-        side = own if plan.sided else ""
+        side: Side = own if plan.sided else ""
         for time_s, n, points in _steady(taken, joints, limbs):
             placed = put_right(points, learnt[name].places, limbs)
             found.append(
@@ -151,14 +152,14 @@ def points_at(
     return found if np.isfinite(found).all() else None
 
 
-def arm_seen(limbs: Limbs, arms: Template, event: str, n: int) -> str | None:
+def arm_seen(limbs: Limbs, arms: Template, event: str, n: int) -> Side | None:
     """What the network calls the arm that the camera sees, in picture n at an event; it may take
     one arm for the other. None where neither looks like it.
     """
     usual = arms.near[int(arms.events[event] * arms.steps) % arms.steps]
     off = [float(np.mean(np.abs(limbs.arms[n, s] - usual))) for s in range(len(SIDES))]
     known = [(one, side) for one, side in zip(off, SIDES, strict=True) if np.isfinite(one)]
-    best, side = min(known, default=(np.inf, ""))
+    best, side = min(known, default=(np.inf, SIDES[0]))
     return side if best <= WORST_ARM else None
 
 
@@ -173,7 +174,7 @@ def places_between(seen: Series, true: Series, limbs: Limbs) -> Series:
     return np.asarray((true - seen) / limbs.trunk_px * np.array([limbs.heading, -1.0]))
 
 
-def _named(joint: str, side: str) -> str:
+def _named(joint: str, side: Side) -> str:
     return joint.replace("own ", f"{side} ").replace(" ", "_")
 
 

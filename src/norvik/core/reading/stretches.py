@@ -9,6 +9,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import StrokeName
+
 Series = NDArray[np.float64]
 
 #: Out of sight for longer than this, seconds: the next one may be somebody else.
@@ -61,7 +63,9 @@ def _headings(times_s: Series, signs: Series) -> Series:
     return found
 
 
-def clearly_best(costs: Sequence[tuple[str, float]]) -> tuple[str, float] | None:
+def clearly_best(
+    costs: Sequence[tuple[StrokeName, float]],
+) -> tuple[StrokeName, float] | None:
     """The name of least cost and how clear it is, 0 to 1; None without any.
 
     How clear: 0 where the next one costs the same, 1 where it costs twice as much; little where

@@ -20,6 +20,7 @@ from norvik.core.reading.kicks import dolphin, flutter
 from norvik.core.reading.limbs import Limbs
 from norvik.core.reading.phase import PhasePath, Template, phase_path
 from norvik.core.reading.places import Places
+from norvik.core.strokes.names import Lane, Side, StrokeName
 
 Series = NDArray[np.float64]
 
@@ -45,8 +46,8 @@ class ReadEvent:
     """
 
     time_s: float
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     u95_s: float
     confidence: float
@@ -73,7 +74,7 @@ class Templates:
 
 
 def read_stroke(
-    limbs: Limbs, times_s: Series, stroke: str, templates: Templates, cycle_s: float
+    limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, cycle_s: float
 ) -> ReadStroke:
     """limbs: evenly apart in time, at times_s (real seconds). cycle_s: see `cycle_time`."""
     apart = float(np.median(np.diff(times_s)))
@@ -105,7 +106,7 @@ def read_stroke(
 
 
 def stroke_cost(
-    limbs: Limbs, stroke: str, templates: Templates, cycle_s: float, seconds_apart: float
+    limbs: Limbs, stroke: StrokeName, templates: Templates, cycle_s: float, seconds_apart: float
 ) -> float:
     """How badly the arms fit a stroke: less is better, to be held against other strokes."""
     alternating = stroke in ALTERNATING
@@ -114,18 +115,18 @@ def stroke_cost(
     return path.total * (1.0 if alternating else _TOGETHER)
 
 
-def near_side(stroke: str, heading: int) -> str:
+def near_side(stroke: StrokeName, heading: int) -> Side:
     """The side that the camera sees: on the front, going right, it is the right one."""
     return "right" if (heading > 0) == (stroke != "backstroke") else "left"
 
 
 def _arms(
-    path: PhasePath, template: Template, near: str
-) -> list[tuple[str, float, Series, Series]]:
+    path: PhasePath, template: Template, near: Side
+) -> list[tuple[Side, float, Series, Series]]:
     """(side, cycles behind the near arm, its places, its template) of each arm lane."""
     if not near:
         return [("", 0.0, path.near, template.near)]
-    far = "left" if near == "right" else "right"
+    far: Side = "left" if near == "right" else "right"
     return [
         (near, 0.0, path.near, template.near),
         (far, path.lag, path.far, template.far),
@@ -133,8 +134,8 @@ def _arms(
 
 
 def _told(
-    mean: MeanCycle, numbers: Series, openings: Series, events: Mapping[str, float], lane: str,
-    side: str, offs: Mapping[str, float], times_s: Series,
+    mean: MeanCycle, numbers: Series, openings: Series, events: Mapping[str, float], lane: Lane,
+    side: Side, offs: Mapping[str, float], times_s: Series,
 ) -> list[ReadEvent]:  # fmt: skip
     found = events_of(mean, numbers, openings, events, float(times_s[0]), float(times_s[-1]))
     made = []
@@ -150,7 +151,7 @@ def within(most_s: float, off_s: float) -> float:
 
 
 def _breaths(
-    limbs: Limbs, times_s: Series, stroke: str, templates: Templates, numbers: Series,
+    limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, numbers: Series,
     openings: Series, reasons: dict[str, str],
 ) -> list[ReadEvent]:  # fmt: skip
     if stroke in ALTERNATING:
@@ -169,7 +170,7 @@ def _breaths(
 
 
 def _legs(
-    limbs: Limbs, times_s: Series, stroke: str, templates: Templates, cycle_s: float,
+    limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, cycle_s: float,
     clock: tuple[Series, Series], reasons: dict[str, str],
 ) -> list[ReadEvent]:  # fmt: skip
     if templates.legs is not None:

@@ -4,9 +4,10 @@ from norvik.core.strokes.backstroke import BACKSTROKE
 from norvik.core.strokes.breaststroke import BREASTSTROKE
 from norvik.core.strokes.butterfly import BUTTERFLY
 from norvik.core.strokes.freestyle import FREESTYLE
+from norvik.core.strokes.names import StrokeName
 from norvik.core.strokes.rules import Phase, StrokeRules
 
-STROKES: dict[str, StrokeRules] = {
+STROKES: dict[StrokeName, StrokeRules] = {
     rules.name: rules for rules in (FREESTYLE, BACKSTROKE, BREASTSTROKE, BUTTERFLY)
 }
 

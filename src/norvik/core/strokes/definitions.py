@@ -5,6 +5,8 @@ Words for the coach at the bench; the files of the strokes say the same for whoe
 
 from __future__ import annotations
 
+from norvik.core.strokes.names import StrokeName
+
 #: Token in files and in the database: what a coach calls it.
 _NAMES = {
     "entry": "hand entry",
@@ -122,6 +124,6 @@ def button_names() -> dict[str, str]:
     return {event: button_name(event) for event in _NAMES}
 
 
-def definitions(stroke: str) -> dict[str, str]:
+def definitions(stroke: StrokeName) -> dict[str, str]:
     """Where a mark of each event belongs, by the name of the event: a stroke's and the wall's."""
     return {**_OTHERS, **_ARMS.get(stroke, {})}

@@ -6,9 +6,7 @@ import re
 from dataclasses import dataclass
 from typing import NamedTuple
 
-SIDES = ("", "left", "right", "both", "front")
-
-LANES = ("arm", "leg", "breath", "wall", "course")
+from norvik.core.strokes.names import Lane, Side
 
 #: Events of the lanes that are alike in every stroke. The arm lane's come from the stroke.
 LEG_EVENTS = ("beat", "up", "heels", "set", "close")
@@ -39,8 +37,8 @@ class Mark(NamedTuple):
     """
 
     time_s: float
-    lane: str
-    side: str
+    lane: Lane
+    side: Side
     event: str
     frame: int | None = None
     metres: float | None = None

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from norvik.core.strokes.events import BREATH_EVENTS, COURSE_EVENTS, WALL_EVENTS
+from norvik.core.strokes.names import Side, StrokeName
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,8 +30,8 @@ class StrokeRules:
     leg_cycle: the leg events of a stroke whose legs have a cycle of their own.
     """
 
-    name: str
-    arms: tuple[str, ...]
+    name: StrokeName
+    arms: tuple[Side, ...]
     arm_events: tuple[str, ...]
     phases: tuple[Phase, ...]
     phases4: tuple[Phase, ...]
@@ -53,16 +54,17 @@ class StrokeRules:
         """Single arm strokes that coaches count in one cycle."""
         return len(self.arms)
 
-    def sides_of(self, lane: str) -> tuple[str, ...]:
+    def sides_of(self, lane: str) -> tuple[Side, ...]:
         """The sides that a mark of a lane may have; empty for an unknown lane."""
         if lane == "arm":
             return ("left", "right") if self.alternating else ("",)
-        return {
+        sides: dict[str, tuple[Side, ...]] = {
             "breath": ("", "left", "right", "front"),
             "leg": ("", "left", "right"),
             "wall": ("",),
             "course": ("",),
-        }.get(lane, ())
+        }
+        return sides.get(lane, ())
 
     def events_of(self, lane: str) -> tuple[str, ...]:
         """The events of a lane in this stroke; empty for an unknown lane.

@@ -8,6 +8,7 @@ from dataclasses import replace
 from norvik.core.errors import TimeBaseError
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.breathing import breathing_of
 from norvik.core.time.butterfly_gaps import fly_gaps_of
 from norvik.core.time.certainty import Certainties, Uncertainties
@@ -30,7 +31,7 @@ from norvik.core.time.walls import walls_of
 
 def compute_timing(
     marks: Iterable[Mark],
-    stroke: str,
+    stroke: StrokeName,
     frame_interval_s: float | None = None,
     pool_m: float | None = None,
     marker: Marker = DEFAULT_MARKER,

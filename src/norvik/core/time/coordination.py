@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from norvik.core.statistics import mean
+from norvik.core.strokes.names import DIRECTIONS, Side
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot
 
@@ -67,7 +68,7 @@ def hand_over_end(resolved: ResolvedMarks) -> str:
     return "push-end" if pushed else resolved.stroke.release
 
 
-def hand_overs(resolved: ResolvedMarks, from_side: str, to_side: str) -> list[HandOver]:
+def hand_overs(resolved: ResolvedMarks, from_side: Side, to_side: Side) -> list[HandOver]:
     """Each exit of one arm (see `hand_over_end`) with the nearest press of the other.
 
     Both lie on the same side of a wall and less than half the mean cycle time apart; a hand-over
@@ -108,7 +109,7 @@ def coordination_of(resolved: ResolvedMarks, reasons: Reasons) -> Coordination:
     Worked: T 1.60 s; right press 0.50, exit 1.10; left exit 0.30, next press 1.30: -12.5 %.
     """
     directions: dict[str, float | None] = {}
-    for source, target in (("left", "right"), ("right", "left")):
+    for source, target in DIRECTIONS:
         directions[source] = mean([h.seconds for h in hand_overs(resolved, source, target)])
         if directions[source] is None:
             why = f"no {source} hand exit with a {target} pull near it"

@@ -11,6 +11,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import Side
 from norvik.core.time.kick import surface_beats
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot
 
@@ -31,7 +32,7 @@ class Arc:
     phase: str
     start: Place
     end: Place
-    side: str = ""
+    side: Side = ""
 
     @property
     def share(self) -> float:
@@ -116,7 +117,7 @@ def _arm_name(arm: str) -> str:
     return "arms" if arm == "both" else f"{arm} arm"
 
 
-def _arm_arcs(resolved: ResolvedMarks, arm: str, turning: _Turning) -> tuple[Arc, ...]:
+def _arm_arcs(resolved: ResolvedMarks, arm: Side, turning: _Turning) -> tuple[Arc, ...]:
     opens = resolved.stroke.opens
     places = {opens: turning.place(resolved.openings(arm))}
     for event in resolved.stroke.arm_events[1:]:

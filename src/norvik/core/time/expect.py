@@ -7,6 +7,7 @@ from collections.abc import Iterable
 
 from norvik.core.strokes import StrokeRules
 from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import Lane, Side
 
 #: The order of a breath; bubbles are marked on their own.
 BREATH_ORDER = ("turn", "air", "down")
@@ -18,7 +19,7 @@ _AFTER_WALL = {
 OPTIONAL = ("shoulder", "push-end")
 
 
-def expected_arm(marks: Iterable[Mark], stroke: StrokeRules, side: str, time_s: float) -> str:
+def expected_arm(marks: Iterable[Mark], stroke: StrokeRules, side: Side, time_s: float) -> str:
     """The next event of an arm at time_s, from the last mark of that arm before or at it."""
     return _at(arm_expectations(marks, stroke, side), time_s)
 
@@ -34,7 +35,7 @@ def expected_wall(marks: Iterable[Mark], time_s: float) -> str:
 
 
 def arm_expectations(
-    marks: Iterable[Mark], stroke: StrokeRules, side: str
+    marks: Iterable[Mark], stroke: StrokeRules, side: Side
 ) -> list[tuple[float, str]]:
     """(seconds, event): from that instant on that event of the arm is expected.
 
@@ -79,7 +80,7 @@ def wall_expectations(marks: Iterable[Mark]) -> list[tuple[float, str]]:
     return steps
 
 
-def _sorted(marks: Iterable[Mark], lane: str, side: str | None) -> list[Mark]:
+def _sorted(marks: Iterable[Mark], lane: Lane, side: Side | None) -> list[Mark]:
     return sorted(
         (m for m in marks if m.lane == lane and side in (None, m.side)), key=lambda m: m.time_s
     )

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes.definitions import event_name
+from norvik.core.strokes.names import Side
 from norvik.core.time.resolve import ResolvedMarks
 from norvik.core.time.two_clocks import TwoClocks
 
@@ -78,7 +79,7 @@ def _mapped(at_s: float, anchors: Sequence[tuple[float, float]], stretched: bool
 class CycleEvents:
     """A whole cycle of one arm: (event, seconds) from its opening on, and its end."""
 
-    side: str
+    side: Side
     events: tuple[tuple[str, float], ...]
     end_s: float
 
@@ -87,7 +88,7 @@ class CycleEvents:
         return self.events[0][1]
 
 
-def cycles_of_arm(resolved: ResolvedMarks, side: str) -> list[CycleEvents]:
+def cycles_of_arm(resolved: ResolvedMarks, side: Side) -> list[CycleEvents]:
     """The whole cycles of an arm in time order."""
     arms = resolved.stroke.arms
     wanted = side if side in arms else arms[-1]

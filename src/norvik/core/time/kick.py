@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from norvik.core.statistics import mean, median
+from norvik.core.strokes.names import Side
 from norvik.core.time.reasons import Reasons
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
 
@@ -81,7 +82,7 @@ def kick_of(resolved: ResolvedMarks, reasons: Reasons) -> Kick | None:
     )
 
 
-def kicks_in_cycles(resolved: ResolvedMarks) -> list[tuple[str, int]]:
+def kicks_in_cycles(resolved: ResolvedMarks) -> list[tuple[Side, int]]:
     """Side of the arm and kicks in each cycle that the marked kicks cover."""
     beats = surface_beats(resolved)
     usual = median([b.time_s - a.time_s for a, b in surface_gaps(resolved, beats)])
@@ -90,7 +91,7 @@ def kicks_in_cycles(resolved: ResolvedMarks) -> list[tuple[str, int]]:
 
 def _beats_in_cycles(
     resolved: ResolvedMarks, beats: list[OrderedMark], usual_gap_s: float
-) -> list[tuple[str, int]]:
+) -> list[tuple[Side, int]]:
     """Side and beats of each cycle that the marked beats of its length cover."""
     counts = []
     times: dict[int, list[float]] = {}

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.timecheck import TimeCheck
 
 #: Cycle times in seconds that occur in a pool, with room on both sides. Common practice: from
@@ -23,7 +24,7 @@ def doubts(
     factors: Sequence[float],
     check: TimeCheck | None,
     times_estimated: bool,
-    stroke: str,
+    stroke: StrokeName,
     mean_cycle_s: float | None,
 ) -> tuple[str, ...]:
     """Sentences that say why the time base is unsure; empty when nothing speaks against it.

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from norvik.core.strokes.events import Problem
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.breathing import Breathing
 from norvik.core.time.butterfly_gaps import FlyGaps
 from norvik.core.time.coordination import (
@@ -31,7 +32,7 @@ class Timing:
     Field names, units and nesting are those of `norvik timing --json` (docs/formats.md).
     """
 
-    stroke: str
+    stroke: StrokeName
     frame_interval_s: float | None
     pool_m: float | None
     cycles: Cycles

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model import proportions as p
 from norvik.model.body import Key, Vector
 from norvik.model.drills.course import SPEED_M_S, Course, arm_cycle, raised
@@ -18,7 +19,7 @@ from norvik.model.strokes import backstroke, breaststroke, butterfly, freestyle
 _HELD_S = 0.12
 
 
-def arm_keys(course: Course, side: str, sign: float) -> list[Key]:
+def arm_keys(course: Course, side: Side, sign: float) -> list[Key]:
     """The keys of an arm over all loops, in order of time. sign: 1 left, -1 right as it lies."""
     keys: list[Key] = []
     held: At | None = None

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model import body
 from norvik.model.body import Build, Seconds, Vector
 from norvik.model.drills.motion import At, Frog, Kick, Motion, Track, Turn
@@ -106,18 +107,18 @@ class Course:
         height = self.motion.neck_m
         return _NECK_M[self.motion.stroke] if height is None else height
 
-    def beats(self) -> list[tuple[float, str]]:
+    def beats(self) -> list[tuple[float, Side]]:
         """Instants of kicks with the leg that is lowest, or both."""
         kick = self.motion.legs
         if not isinstance(kick, Kick):
             return []
         if kick.kind == "with-arms":
             return with_arms(self.turns())
-        beats = []
+        beats: list[tuple[float, Side]] = []
         # Kicks go on beyond both ends of a loop, also of one that ends elsewhere.
         for k in (-1, 0, 1):
             for n in range(kick.beats):
-                side = "both" if kick.kind == "dolphin" else "left" if n % 2 else "right"
+                side: Side = "both" if kick.kind == "dolphin" else "left" if n % 2 else "right"
                 at = self.seconds * (k + (n + 0.5) / kick.beats)
                 beats.append((at, side))
         return beats
@@ -139,7 +140,7 @@ def raised(v: Vector, pitch: float) -> Vector:
             float(v[0] * np.sin(pitch) + v[2] * np.cos(pitch)))  # fmt: skip
 
 
-def arm_cycle(turn: Turn, side: str) -> ArmCycle:
+def arm_cycle(turn: Turn, side: Side) -> ArmCycle:
     """A stroke of a drill as one of the schedule."""
     catch = turn.entry + 0.55 * (turn.press - turn.entry)
     if turn.press - turn.entry > 0.6:
@@ -150,9 +151,9 @@ def arm_cycle(turn: Turn, side: str) -> ArmCycle:
     return ArmCycle(side, at, turn.end)
 
 
-def with_arms(turns: Sequence[Turn]) -> list[tuple[float, str]]:
+def with_arms(turns: Sequence[Turn]) -> list[tuple[float, Side]]:
     """Butterfly's two kicks a stroke: as the hands go in and as they leave."""
-    beats = []
+    beats: list[tuple[float, Side]] = []
     for turn in turns:
         span = turn.end - turn.entry
         beats += [(turn.entry + 0.06 * span, "both"), (turn.out - 0.05 * span, "both")]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from norvik.core.strokes.names import Side
 from norvik.model.drills.motion import At, Bent, Kick, Motion, Turn
 from norvik.model.drills.patterns import hold, path, stroke, strokes, to_and_fro
 
@@ -43,7 +44,7 @@ def _change_sides(kicks: int, swung_s: float, press_s: float = 0.8) -> dict[str,
     }  # fmt: skip
 
 
-def _lain(*, side: str = "right", seconds: float = 3.0, **more: object) -> Motion:
+def _lain(*, side: Side = "right", seconds: float = 3.0, **more: object) -> Motion:
     """On the side, kicking: the lower arm ahead, the other along the body."""
     lower, upper = ("right", "left") if side == "right" else ("left", "right")
     settings: dict[str, object] = {

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import Side
 from norvik.model.body import SIDES, Pose
 from norvik.model.kit import Solid
 
@@ -61,7 +62,7 @@ def _buoy(share: float, upper: str, lower: str) -> Callable[[Pose, int], list[So
     return between
 
 
-def _held_buoy(side: str) -> Callable[[Pose, int], list[Solid]]:
+def _held_buoy(side: Side) -> Callable[[Pose, int], list[Solid]]:
     def held(pose: Pose, n: int) -> list[Solid]:
         tip = pose[f"{side}_fingertip"][n]
         ends = np.array([tip + np.array([0.03, y, 0.02]) for y in (-0.09, 0.09)])

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model import body, breath
 from norvik.model import proportions as p
 from norvik.model.body import Build, Pose, Seconds
@@ -100,7 +101,8 @@ class _Trunk:
         """Radians by which the face turns to the right as it lies."""
         motion = self.motion
         turn = np.deg2rad(self.course.track(motion.turn))
-        for side, sign in (("right", 1.0), ("left", -1.0)):
+        ways: tuple[tuple[Side, float], ...] = (("right", 1.0), ("left", -1.0))
+        for side, sign in ways:
             own = [
                 BreathTimes(side, start + by, start + 0.45 * (end - start) + by, end + by)
                 for by in (k * self.course.seconds for k in self.course.loops)

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model.body import SIDES, Pose
 from norvik.model.filmlike.head_mesh import head_mesh
 from norvik.model.filmlike.tube import Mesh, Points, bent_line, carried, tangents, tube, unit
@@ -97,7 +98,7 @@ def _belly(j: dict[str, Points]) -> Points:
     return unit(np.cross(across, along))
 
 
-def _arm(j: dict[str, Points], side: str, size: float, girth: float) -> list[Mesh]:
+def _arm(j: dict[str, Points], side: Side, size: float, girth: float) -> list[Mesh]:
     shoulder, elbow, wrist, tip, thumb = (
         j[f"{side}_{k}"] for k in ("shoulder", "elbow", "wrist", "fingertip", "thumb")
     )
@@ -132,7 +133,7 @@ def _arm(j: dict[str, Points], side: str, size: float, girth: float) -> list[Mes
 
 
 def _finger(
-    root: Points, way: Points, long: float, thin: float, across: Points, back: Points, side: str
+    root: Points, way: Points, long: float, thin: float, across: Points, back: Points, side: Side
 ) -> Mesh:
     """A finger, a little curled toward the palm."""
     share = np.array([0.0, 0.3, 0.62, 0.88, 0.97, 1.0])
@@ -143,7 +144,7 @@ def _finger(
                 v=(0.5, 1.0))  # fmt: skip
 
 
-def _leg(j: dict[str, Points], side: str, sign: float, size: float, girth: float) -> list[Mesh]:
+def _leg(j: dict[str, Points], side: Side, sign: float, size: float, girth: float) -> list[Mesh]:
     hip, knee, ankle, toe = (j[f"{side}_{k}"] for k in ("hip", "knee", "ankle", "toe"))
     across = unit(j["left_hip"] - j["right_hip"])
     share, half, thick, behind = _LEG.T

@@ -12,6 +12,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.strokes.names import side_of
 from norvik.model.body import Pose
 from norvik.model.camera import Camera
 from norvik.model.schedule import Schedule
@@ -143,8 +144,8 @@ class Spray:
         )
         leaves = (-most_m < spots[:, 2]) & (spots[:, 2] < 0.06)
         if joint.endswith("fingertip"):
-            side = joint.split("_")[0]
-            lanes = [self._plan.arms.get(name, []) for name in (side, "both")]
+            sides = side_of(joint.split("_")[0]), side_of("both")
+            lanes = [self._plan.arms.get(side, []) for side in sides]
             entries = [c.at["entry"] for lane in lanes for c in lane if "entry" in c.at]
             since = born[:, None] - np.array(entries)[None]
             leaves &= ((since >= 0) & (since < _DRAGGED_S)).any(axis=1)

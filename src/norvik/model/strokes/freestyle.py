@@ -7,6 +7,7 @@ from types import MappingProxyType
 
 import numpy as np
 
+from norvik.core.strokes.names import Side
 from norvik.model import body, breath, legs, proportions
 from norvik.model.body import Build, Key, Pose, Seconds, Vector
 from norvik.model.schedule import ArmCycle, BreathTimes, Schedule
@@ -55,7 +56,7 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
 
 def arms(
     joints: Pose, plan: Schedule, build: Build, t: Seconds, stroke: str = "freestyle",
-    before: Mapping[str, Sequence[Key]] = MappingProxyType({}),
+    before: Mapping[Side, Sequence[Key]] = MappingProxyType({}),
 ) -> None:  # fmt: skip
     """Both arms through their cycles. before: keys of a side that come ahead of its first cycle."""
     speed = swum_speed(stroke, build, plan)

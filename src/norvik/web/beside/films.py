@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from flask import request
 
+from norvik.core.strokes.names import StrokeName, side_of
 from norvik.store import tied_recordings
 from norvik.web.shared import asked
 from norvik.web.shared.clip_words import clip_words
@@ -85,8 +86,8 @@ def wish(which: int = 0) -> Wish:
     _, side, cycle, frame = _OTHERS[which]
     return Wish(
         way=args.get("way", "phase"),
-        side=args.get("side", ""),
-        other_side=args.get(side, ""),
+        side=side_of(args.get("side", "")),
+        other_side=side_of(args.get(side, "")),
         event=args.get("event", ""),
         n=args.get("n", 0, type=int),
         m=args.get(cycle, 0, type=int),
@@ -110,6 +111,6 @@ def film_words(film: Film, beside: Film | None = None) -> tuple[str, str]:
     return first, f"{clip.stroke}, {clip_words(clip)}"
 
 
-def fault_name(stroke: str, fault: str) -> str:
+def fault_name(stroke: StrokeName, fault: str) -> str:
     found = tables_of(database(), stroke).faults.get(fault)
     return found.name.lower() if found else "swims well"

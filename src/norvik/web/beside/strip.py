@@ -11,6 +11,7 @@ from flask.typing import ResponseReturnValue
 from markupsafe import escape
 
 from norvik.core.errors import MarkError
+from norvik.core.strokes.names import Side
 from norvik.files import names
 from norvik.footage.stills import frame_image
 from norvik.painting.overlay import fragments, stylesheet
@@ -45,7 +46,7 @@ def strip(clip_id: int, kind: str) -> ResponseReturnValue:
 
 
 def strip_svg(
-    films: Sequence[Film], rows: Sequence[StripRow], sides: Sequence[str] = ("", "", "")
+    films: Sequence[Film], rows: Sequence[StripRow], sides: Sequence[Side] = ("", "", "")
 ) -> str:
     """A column for each film, a row for each instant, with what is drawn on the frames."""
     wide = _TILE[len(films)]
@@ -73,7 +74,7 @@ def _tall(film: Film, wide: int) -> int:
 
 def _column(
     film: Film, beside: Sequence[Film], rows: Sequence[StripRow], n: int, wide: int, row_tall: int,
-    side: str,
+    side: Side,
 ) -> str:  # fmt: skip
     on_frame = drawings_of(database(), film.timed).on_frame if film.timed else lambda _: []
     width, tall = size_of(film)[0], _tall(film, wide)

@@ -13,6 +13,7 @@ from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice
 from norvik.core.frame.drawings import STYLES, thinned
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, Measure, take
+from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, is_side
 from norvik.store import references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
@@ -31,7 +32,7 @@ def drawing_from(clip: Clip, frame: int) -> StoredDrawing:
     if kind == "freehand":
         points = thinned(points)
     first, last = _shown_on(clip, frame, form.get("shown", "frame"))
-    style, side = form.get("style", "neutral"), form.get("side", "")
+    style, side = form.get("style", "neutral"), _side(form.get("side", ""))
     known: Measure | Choice | None = MEASURES.get(name) or CHOICES.get(name)
     if known is not None and not known.sided:
         side = ""
@@ -51,11 +52,17 @@ def changed_by_form(clip: Clip, before: StoredDrawing) -> StoredDrawing:
     if "text" in form:
         after = replace(after, text=form["text"].strip())
     if "side" in form:
-        after = replace(after, side=form["side"])
+        after = replace(after, side=_side(form["side"]))
     if "shown" in form:
         first, last = _shown_on(clip, before.frame, form["shown"])
         after = replace(after, first=first, last=last)
     return after
+
+
+def _side(text: str) -> Side:
+    if not is_side(text) or text not in ("", *LEFT_AND_RIGHT):
+        raise MeasureError("A measure lies on the left, the right, or neither side.")
+    return text
 
 
 def _shown_on(clip: Clip, frame: int, where: str) -> tuple[int, int | None]:
@@ -73,8 +80,6 @@ def _shown_on(clip: Clip, frame: int, where: str) -> tuple[int, int | None]:
 
 def check(drawing: StoredDrawing) -> None:
     """Refuse a drawing that cannot be."""
-    if drawing.side not in ("", "left", "right"):
-        raise MeasureError("A measure lies on the left, the right, or neither side.")
     if drawing.style not in STYLES:
         raise MeasureError("A drawing is neutral, good, watch or fault.")
     if drawing.kind == "measure":

@@ -11,9 +11,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
-from norvik.core.strokes import StrokeRules
+from norvik.core.strokes import StrokeRules, names
 from norvik.core.strokes.definitions import event_name
-from norvik.core.strokes.events import SIDES, Mark
+from norvik.core.strokes.events import Mark
+from norvik.core.strokes.names import SIDES, Side
 from norvik.core.time.proposals import Proposal
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot, resolve
 from norvik.core.time.walls import Wall
@@ -154,13 +155,15 @@ def window_around(
 
 
 @lru_cache
-def lane_rows(stroke: StrokeRules) -> dict[tuple[str, str], int]:
+def lane_rows(stroke: StrokeRules) -> dict[tuple[names.Lane, Side], int]:
     """(lane, side) of a mark to the rope it lies on, counted from the top."""
-    rows = {("arm", arm): n for n, arm in enumerate(stroke.arms, 1)}
+    rows: dict[tuple[names.Lane, Side], int] = {
+        ("arm", arm): n for n, arm in enumerate(stroke.arms, 1)
+    }
     if "both" in stroke.arms:
         rows["arm", ""] = rows["arm", "both"]
     legs = 1 + len(stroke.arms)
-    others = {"breath": 0, "leg": legs, "wall": legs + 1, "course": legs + 1}
+    others: dict[names.Lane, int] = {"breath": 0, "leg": legs, "wall": legs + 1, "course": legs + 1}
     return rows | {(lane, side): n for lane, n in others.items() for side in SIDES}
 
 

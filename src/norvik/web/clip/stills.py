@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from norvik.core.errors import FootageError, MeasureError, NotFoundError
 from norvik.core.judging.coaching_model import Fault
 from norvik.core.judging.on_frame import Rule
+from norvik.core.strokes.names import Side, StrokeName, side_of
 from norvik.footage.stills import frame_image, jpeg, source_image
 from norvik.painting.overlay import fragments, stylesheet
 from norvik.painting.raster import as_png
@@ -87,7 +88,7 @@ def picture_file(clip_id: int, frame: int, kind: str) -> ResponseReturnValue:
     return picture_answer(data, kind, f"still-{clip_id}-{frame}.{kind}")
 
 
-def _asked_measures(stroke: str) -> set[str] | None:
+def _asked_measures(stroke: StrokeName) -> set[str] | None:
     """The measures that show the fault in `of`; None when it names none: then all are drawn."""
     fault = tables_of(database(), stroke).faults.get(request.args.get("of", ""))
     return measures_of(fault) if fault else None
@@ -104,7 +105,7 @@ def sheet(clip_id: int, kind: str) -> ResponseReturnValue:
     clip = asked.ready_clip(clip_id)
     timed = time_clip(database(), clip)
     frame = request.args.get("frame", clip.first_frame, type=int)
-    side = request.args.get("side", "right")
+    side = side_of(request.args.get("side", "right"))
     svg = _sheet_svg(timed, drawings_of(database(), timed), frame, side)
     data = svg.encode() if kind == "svg" else as_png(svg)
     return picture_answer(data, kind, f"series-{clip_id}-{side}.{kind}")
@@ -186,7 +187,7 @@ def _still_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int) -> str:
     )
 
 
-def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: str) -> str:
+def _sheet_svg(timed: ClipTiming, drawn: ClipDrawings, frame: int, side: Side) -> str:
     clip, recording = timed.clip, timed.clip.recording
     frames = series(timed, frame, side)
     copy = footage().at_hand(str(recording.review_path))

@@ -11,6 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import MeasureError, TracksFileError
 from norvik.core.frame.movement import UNSURE
+from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, is_side
 from norvik.formats.tracks_csv import read_tracks, split_name, write_keypoints
 from norvik.store import jobs, tracks
 from norvik.store.clips import Clip
@@ -42,13 +43,12 @@ def add(clip_id: int) -> ResponseReturnValue:
     """Set a point by hand, on a new or a known track, and follow it on from there."""
     clip = asked.ready_clip(clip_id)
     point, side = request.form.get("point", "").strip(), request.form.get("side", "")
-    if not _NAME.fullmatch(point) or side not in ("", "left", "right"):
+    if not _NAME.fullmatch(point) or not is_side(side) or side not in ("", *LEFT_AND_RIGHT):
         raise MeasureError("Name the point to track, in at most 40 letters.")
-    if point in UNSIDED:
-        side = ""
+    known: Side = "" if point in UNSIDED else side
     frame, x, y = _place(clip)
     with transaction(database()):
-        track_id = tracks.open_track(database(), clip_id, current_user.id, point, side)
+        track_id = tracks.open_track(database(), clip_id, current_user.id, point, known)
         tracks.set_anchor(database(), track_id, frame, x, y)
     return _follow(clip, track_id, frame)
 

@@ -6,6 +6,7 @@ from flask import render_template, url_for
 from markupsafe import Markup
 
 from norvik.core.judging.ranking import Ranked
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.quantities.rate import stroke_rate
 from norvik.model.dials import DIALS
 from norvik.model.stance import STEPS, VIEW_OF, plainest_phase, stance
@@ -13,7 +14,7 @@ from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.same_phase import phase_for
 
 
-def figure_at(stroke: str, phase: float, view: str) -> Markup:
+def figure_at(stroke: StrokeName, phase: float, view: str) -> Markup:
     """How it should look at a share of the cycle, from the side that a camera's view shows best."""
     shown = stance(stroke, round(phase, 3), VIEW_OF.get(view, "side"))
     return Markup(render_template("strokes/_good.html", good=shown))

@@ -10,7 +10,7 @@ from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
 from norvik.core.errors import MarkError
-from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import stroke_of
 from norvik.store import clips, library, readings, recordings, trash
 from norvik.store.clips import ROLES, VIEWS
 from norvik.store.library import PAGE, STATES, ClipFilter
@@ -150,7 +150,7 @@ def wish_from_request() -> ClipFilter:
         words=args.get("words", "")[:100],
         swimmer_id=args.get("swimmer", type=int),
         session=session if session.replace("-", "").isdigit() else "",
-        stroke=known("stroke", tuple(STROKES)),
+        stroke=stroke_of(args.get("stroke", "")),
         view=known("view", VIEWS),
         role=known("role", ROLES),
         state=known("state", STATES),

@@ -26,6 +26,7 @@ from norvik.core.errors import BreathHoldingError, CatalogueError, NotFoundError
 from norvik.core.judging.coaching_model import BODY_PARTS, KIT, LEVELS, Catalogue, Drill
 from norvik.core.prescription.prescribe import care_of
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import AnyStroke, stroke_of
 from norvik.formats.drills_json import read_drills, write_drills
 from norvik.store import drill_clips, own_drills
 from norvik.store.undo import undoable
@@ -105,7 +106,7 @@ def index() -> ResponseReturnValue:
     """All drills of a stroke, of a fault, or that have words in them."""
     tables = all_tables(database(), with_hidden=True)
     hidden = {d.id for d in own_drills.every(database()) if d.hidden}
-    stroke = request.args.get("stroke", "freestyle")
+    stroke = stroke_of(request.args.get("stroke", "freestyle"))
     words = request.args.get("words", "").strip().lower()
     found = [d for d in tables.drills.values() if _fits(d, tables, stroke, words)]
     found.sort(key=lambda d: (d.id in hidden, not d.own, d.name.lower()))
@@ -114,9 +115,9 @@ def index() -> ResponseReturnValue:
                            has_figure=has_figure)  # fmt: skip
 
 
-def _fits(drill: Drill, tables: Catalogue, stroke: str, words: str) -> bool:
+def _fits(drill: Drill, tables: Catalogue, stroke: AnyStroke, words: str) -> bool:
     faults = [tables.faults[f] for f in drill.works_on if f in tables.faults]
-    if stroke in STROKES and not any(stroke in f.strokes for f in faults):
+    if stroke and not any(stroke in f.strokes for f in faults):
         return False
     text = " ".join([drill.name, drill.purpose, *drill.kit, *(f.name for f in faults)]).lower()
     return all(word in text for word in words.split())
@@ -223,8 +224,8 @@ def cues() -> ResponseReturnValue:
         if len(cue) > 120:
             raise CatalogueError("A cue has at most 120 letters: it is thought of while swimming.")
         own_drills.set_cue(database(), fault, cue)
-        stroke = tables.faults[fault].strokes[0]
-        return redirect(url_for("drills.cues", stroke=request.form.get("stroke", stroke)))
+        of = tables.faults[fault].strokes[0]
+        return redirect(url_for("drills.cues", stroke=request.form.get("stroke", of)))
     stroke = request.args.get("stroke", "freestyle")
     faults = [f for f in tables.faults.values() if stroke in f.strokes]
     return render_template("drills/cues.html", faults=faults, stroke=stroke, strokes=STROKES,

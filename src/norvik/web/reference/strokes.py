@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 from norvik.core.errors import NotFoundError
 from norvik.core.strokes import STROKES as SWUM
 from norvik.core.strokes.definitions import definitions
+from norvik.core.strokes.names import StrokeName
 from norvik.model.dials import DIALS
 from norvik.model.schedule import STROKES
 from norvik.model.stance import (
@@ -32,21 +33,21 @@ blueprint = Blueprint("strokes", __name__, url_prefix="/strokes")
 
 @blueprint.get("/")
 @blueprint.get("/<stroke>/")
-def show(stroke: str = "freestyle") -> ResponseReturnValue:
+def show(stroke: StrokeName = "freestyle") -> ResponseReturnValue:
     if stroke not in STROKES:
         raise NotFoundError("There is no such stroke.")
     return render_template("strokes/page.html", **_context(stroke))
 
 
 @blueprint.get("/<stroke>/figure")
-def figure(stroke: str) -> ResponseReturnValue:
+def figure(stroke: StrokeName) -> ResponseReturnValue:
     """The figure alone, as the coach turns or scrubs it."""
     if stroke not in STROKES:
         raise NotFoundError("There is no such stroke.")
     return render_template("strokes/_figure.html", **_context(stroke))
 
 
-def _context(stroke: str) -> dict[str, object]:
+def _context(stroke: StrokeName) -> dict[str, object]:
     view, eye = request.args.get("view", "side"), _eye()
     step = request.args.get("step", type=int)
     fault = request.args.get("fault", "")
@@ -86,7 +87,7 @@ def _context(stroke: str) -> dict[str, object]:
     }
 
 
-def _rate(stroke: str) -> str:
+def _rate(stroke: StrokeName) -> str:
     """Cycles or strokes a minute at which the figure is played: those asked for, or the usual."""
     asked = request.args.get("rate", type=float)
     if asked is not None and RATES[0] <= asked <= RATES[1]:

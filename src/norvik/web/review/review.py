@@ -19,6 +19,7 @@ from wtforms.validators import Length, Optional
 
 from norvik.core.errors import MarkError
 from norvik.core.judging.coaching_model import Fault
+from norvik.core.strokes.names import Side
 from norvik.store import review_links, reviews
 from norvik.store.connection import transaction
 from norvik.store.review_links import ReviewLink
@@ -222,7 +223,7 @@ def _shown(document: ReviewDocument, source: Source = address) -> dict[str, obje
 def _figure_beside(focus: FocusPage, still: Still) -> str:
     """The figure of how it should look, at the instant of a still; empty where it is not known."""
     timed = focus.judgement.of_clip(still.clip.id).timed
-    side = next((f.side for f in focus.ranked.findings if f.side), "")
+    side: Side = next((f.side for f in focus.ranked.findings if f.side), "")
     phase = phase_for(timed, still.time_s, side, focus.ranked.fault)
     return figure_at(timed.clip.stroke, phase, timed.clip.view) if phase is not None else ""
 

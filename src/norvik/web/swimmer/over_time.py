@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 
+from norvik.core.strokes.names import StrokeName, side_of, stroke_of
 from norvik.store import clips
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
@@ -19,16 +20,17 @@ def show(swimmer_id: int, by: str) -> ResponseReturnValue:
     swimmer = asked.swimmer(swimmer_id)
     args = request.args
     mine = [c for c in clips.newest_first(database(), swimmer_id) if c.watchable]
-    kinds: dict[tuple[str, str], int] = {}
+    kinds: dict[tuple[StrokeName, str], int] = {}
     for clip in mine:
         kinds[clip.stroke, clip.view] = kinds.get((clip.stroke, clip.view), 0) + bool(clip.marks)
-    stroke = args.get("stroke", "")
+    stroke = stroke_of(args.get("stroke", ""))
     fitting = {k: n for k, n in kinds.items() if not stroke or k[0] == stroke}
     best = max(fitting, key=lambda k: fitting[k], default=(stroke or "freestyle", "side-under"))
     kind = (best[0], args.get("view") or best[1])
     what, _, side = args.get("what", "").partition("/")
     event, _, arm = args.get("at", "").partition("/")
-    row = row_over(database(), swimmer_id, *kind, by, what, side, event, arm)
+    row = row_over(database(), swimmer_id, *kind, by, what, side_of(side), event,
+                   side_of(arm))  # fmt: skip
     return render_template(
         "over_time/page.html",
         swimmer=swimmer,

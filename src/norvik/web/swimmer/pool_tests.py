@@ -16,6 +16,7 @@ from norvik.core.judging.coaching_model import Drill
 from norvik.core.pool import Pool
 from norvik.core.prescription.pool_tests import TESTS, PoolTest, pool_test
 from norvik.core.prescription.pool_tests.offered import fits, painful_parts
+from norvik.core.strokes.names import StrokeName
 from norvik.formats.pool_tests_csv import write_pool_tests
 from norvik.store import plans, pool_tests
 from norvik.store.pool_tests import SwumTest
@@ -109,7 +110,7 @@ def table(swimmer_id: int) -> ResponseReturnValue:
 class _Place(NamedTuple):
     """What a form begins with."""
 
-    stroke: str
+    stroke: StrokeName
     pool: Pool
 
 

@@ -7,6 +7,7 @@ from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName, stroke_of
 from norvik.store import best_rhythms, clips
 from norvik.store.clips import Clip
 from norvik.web.shared import asked
@@ -22,9 +23,7 @@ _USUAL_CPM = {"freestyle": 28.5, "backstroke": 28.5, "butterfly": 40.0, "breasts
 
 @blueprint.get("/swimmers/<int:swimmer_id>/rhythm")
 def show(swimmer_id: int) -> ResponseReturnValue:
-    stroke = request.args.get("stroke", "freestyle")
-    if stroke not in STROKES:
-        stroke = "freestyle"
+    stroke = stroke_of(request.args.get("stroke", "")) or "freestyle"
     band = best_rhythms.band(database(), swimmer_id, stroke)
     newest = None if band else _newest_rate(swimmer_id, stroke)
     return render_template(
@@ -39,7 +38,7 @@ def show(swimmer_id: int) -> ResponseReturnValue:
     )
 
 
-def _newest_rate(swimmer_id: int, stroke: str) -> tuple[Clip, float] | None:
+def _newest_rate(swimmer_id: int, stroke: StrokeName) -> tuple[Clip, float] | None:
     """The newest clip of the stroke that has a rate, and its cycles a minute."""
     for clip in clips.newest_first(database(), swimmer_id):
         if clip.stroke == stroke and clip.marks and clip.watchable and clip.role != "drill":

@@ -22,6 +22,7 @@ from norvik.core.followup.speed_steps import (
     strokes_a_minute,
 )
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName
 from norvik.store import clips
 from norvik.store.clips import Clip
 from norvik.web.shared import asked
@@ -72,7 +73,7 @@ class StepTest:
     frame_rows: measures on the frame, each with the frame of each step that shows it.
     """
 
-    stroke: str
+    stroke: StrokeName
     day: str
     steps: tuple[tuple[Clip, Step], ...]
     rows: tuple[Row, ...]
@@ -90,7 +91,7 @@ def show(swimmer_id: int) -> ResponseReturnValue:
         for c in clips.newest_first(database(), swimmer_id)
         if c.role == "speed-step" and c.watchable
     ]
-    groups: dict[tuple[str, str], list[Clip]] = {}
+    groups: dict[tuple[str, StrokeName], list[Clip]] = {}
     for clip in found:
         groups.setdefault((clip.filmed_on, clip.stroke), []).append(clip)
     return render_template(
@@ -103,7 +104,7 @@ def show(swimmer_id: int) -> ResponseReturnValue:
     )
 
 
-def _test(day: str, stroke: str, group: list[Clip]) -> StepTest:
+def _test(day: str, stroke: StrokeName, group: list[Clip]) -> StepTest:
     by_id, by_time, steps, missing, doubtful = {}, {}, [], [], False
     for clip in group:
         timed = time_clip(database(), clip)

@@ -11,6 +11,7 @@ from wtforms import FileField, StringField, TextAreaField
 from norvik.core.errors import LengthsError
 from norvik.core.followup.length_log import Length, length_log
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName
 from norvik.formats.lengths_csv import read_lengths
 from norvik.formats.tables import TableEncodingError, text_of
 from norvik.web.shared.facts import number_of
@@ -65,7 +66,7 @@ class SwimForm(FlaskForm):
             return False
         return True
 
-    def said(self) -> tuple[str, str, float, float | None, str, list[Length]]:
+    def said(self) -> tuple[str, StrokeName, float, float | None, str, list[Length]]:
         """Day, stroke, pool, time of the watch, note and lengths of a form that is right."""
         return (
             self.swum_on.value, self.stroke.value, self.pool_m.value, self.total.value,

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from norvik.core.errors import MarkError
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.core.time.in_step import CycleEvents, by_phase, laid_end_to_end
 from norvik.model.stance import STEPS, events_of, stance, trunk
 from norvik.workflow.side_by_side.film import Film
@@ -23,18 +24,18 @@ class BesideFigure:
     """
 
     one: Film
-    side: str
+    side: Side
     stances: tuple[int, ...]
     cycles: tuple[CycleEvents, ...]
     cannot: str = ""
 
 
-def beside_figure(one: Film, side: str) -> BesideFigure:
+def beside_figure(one: Film, wanted: str) -> BesideFigure:
     """A film beside the drawn figure of how it should look, by phase.
 
     The figure swims the right arm's cycle; the film goes by the arm that is asked for.
     """
-    side = one.side(side)
+    side = one.side(wanted)
     cycles = one.cycles(side)
     shares = events_of(one.stroke)
     model = CycleEvents(side, tuple(shares.items()), 1.0)
@@ -51,7 +52,7 @@ def beside_figure(one: Film, side: str) -> BesideFigure:
 
 
 @lru_cache(maxsize=12)
-def figure_in_trunks(stroke: str, view: str) -> list[list[Line]]:
+def figure_in_trunks(stroke: StrokeName, view: str) -> list[list[Line]]:
     """The lines of every stance, measured in trunks: so they fit on any swimmer's trunk.
 
     view: of the figure. Below the trunk is y above 0. Empty where it is seen end on.

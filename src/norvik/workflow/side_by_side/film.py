@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from norvik.core.strokes.names import Side, StrokeName
 from norvik.core.time.in_step import CycleEvents, cycles_of_arm
 from norvik.core.time.resolve import ResolvedMarks
 from norvik.model.wish import ModelWish
@@ -22,7 +23,7 @@ class Film:
     """
 
     key: str
-    stroke: str
+    stroke: StrokeName
     view: str
     real_s: np.ndarray[tuple[int], np.dtype[np.float64]]
     first: int
@@ -66,10 +67,10 @@ class Film:
         n = min(max(frame, 0), len(self.real_s) - 2)
         return float(self.real_s[n + 1] - self.real_s[n])
 
-    def side(self, wanted: str) -> str:
+    def side(self, wanted: str) -> Side:
         """The arm that is meant: the one asked for where the stroke has it, else the last one."""
         arms = self.resolved.stroke.arms
-        return wanted if wanted in arms else arms[-1]
+        return next((arm for arm in arms if arm == wanted), arms[-1])
 
     def cycles(self, side: str) -> tuple[CycleEvents, ...]:
         """Whole cycles of an arm. The model swimmer has one, from the middle of its film."""
@@ -80,11 +81,11 @@ class Film:
 
     def instants(self, event: str, side: str) -> list[float]:
         """Every instant of an event of an arm, in time order; the end of the last cycle is one."""
-        side = self.side(side)
+        arm = self.side(side)
         if event == self.resolved.stroke.arm_events[0]:
-            ends = {c.end_s for c in self.cycles(side)}
-            return sorted({p.time_s for p in self.resolved.openings(side)} | ends)
-        return [p.time_s for p in self.resolved.marks_of(event, side)]
+            ends = {c.end_s for c in self.cycles(arm)}
+            return sorted({p.time_s for p in self.resolved.openings(arm)} | ends)
+        return [p.time_s for p in self.resolved.marks_of(event, arm)]
 
 
 def film_of_clip(timed: ClipTiming) -> Film:

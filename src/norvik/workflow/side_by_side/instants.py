@@ -6,6 +6,7 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import Side
 from norvik.core.time.quantities import QUANTITIES, Occurrence, Reading
 from norvik.core.time.quantities.rate import rate_unit, stroke_rate
 from norvik.workflow.clip_on_frame import on_frame_of
@@ -17,7 +18,7 @@ class Shown:
     """One number of a clip with the frame that shows it best. frame: None where none does."""
 
     what: str
-    side: str
+    side: Side
     name: str
     unit: str
     digits: int
@@ -68,5 +69,5 @@ def frames_by_number(
     }
 
 
-def of_number(shown: Sequence[Shown], what: str, side: str) -> Shown | None:
+def of_number(shown: Sequence[Shown], what: str, side: Side) -> Shown | None:
     return next((s for s in shown if (s.what, s.side) == (what, side)), None)

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.laid_on import Trunk
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.resolve import ResolvedMarks, resolve
 from norvik.model.camera import Camera
 from norvik.model.dials import DIALS, usual_swim
@@ -50,7 +51,7 @@ class ModelSwim:
     points: dict[tuple[str, str], tuple[Point, ...]]
 
 
-def faults_of(stroke: str) -> list[str]:
+def faults_of(stroke: StrokeName) -> list[str]:
     """Faults that the model swimmer can show in a stroke."""
     return [fault for fault, dial in DIALS.items() if dial.stroke == stroke]
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from norvik.core.errors import MarkError
 from norvik.core.strokes import STROKES
+from norvik.core.strokes.names import Side
 from norvik.core.time.in_step import (
     WAYS,
     CycleEvents,
@@ -31,8 +32,8 @@ class Wish:
     """
 
     way: str = "phase"
-    side: str = ""
-    other_side: str = ""
+    side: Side = ""
+    other_side: Side = ""
     event: str = ""
     n: int = 0
     m: int = 0

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from norvik.core.errors import MeasureError
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.laid_on import in_trunks
+from norvik.core.strokes.names import Side
 from norvik.core.time.in_step import CycleEvents
 from norvik.store import tracks
 from norvik.workflow.side_by_side.film import Film
@@ -29,7 +30,7 @@ class PointPath:
     """
 
     film: Film
-    side: str
+    side: Side
     point: str
     frames: range
     places: tuple[Point | None, ...]
@@ -85,7 +86,7 @@ def _known(connection: sqlite3.Connection, pairing: Pairing) -> tuple[Places, Pl
     )
 
 
-def _places(connection: sqlite3.Connection, film: Film, side: str) -> Places:
+def _places(connection: sqlite3.Connection, film: Film, side: Side) -> Places:
     """Where each point of a side is, by point and frame; "both" arms are shown by the right one."""
     side = "right" if side == "both" else side
     if film.model is not None:
@@ -110,7 +111,7 @@ def _places(connection: sqlite3.Connection, film: Film, side: str) -> Places:
 
 
 def _path(
-    connection: sqlite3.Connection, film: Film, side: str, point: str, points: dict[int, Point],
+    connection: sqlite3.Connection, film: Film, side: Side, point: str, points: dict[int, Point],
     cycle: CycleEvents, which: str,
 ) -> PointPath:  # fmt: skip
     frames = range(film.frame_of(cycle.begin_s), film.frame_of(cycle.end_s) + 1)

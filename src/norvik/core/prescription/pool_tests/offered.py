@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from norvik.core.errors import NotFoundError
 from norvik.core.pool import Pool
+from norvik.core.strokes.names import STROKE_NAMES, StrokeName
 
-_ALL_STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly")
+_ALL_STROKES = STROKE_NAMES
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +40,7 @@ class PoolTest:
     name: str
     how: str
     metres: tuple[int, ...]
-    strokes: tuple[str, ...]
+    strokes: tuple[StrokeName, ...]
     entries: tuple[Entry, ...]
     kit: tuple[str, ...] = ()
     rested: bool = False
@@ -88,7 +89,7 @@ def pool_test(test_id: str) -> PoolTest:
 
 
 def offered_tests(
-    stroke: str, pool: Pool, kit: tuple[str, ...], pain: Collection[str] = ()
+    stroke: StrokeName, pool: Pool, kit: tuple[str, ...], pain: Collection[str] = ()
 ) -> list[PoolTest]:
     """Tests that a swimmer can do in this pool, in the order in which they take turns.
 
@@ -105,6 +106,6 @@ def painful_parts(test: PoolTest, pain: Collection[str]) -> tuple[str, ...]:
     return tuple(part for part in test.loads if part in pain)
 
 
-def fits(test: PoolTest, stroke: str, pool: Pool) -> bool:
+def fits(test: PoolTest, stroke: StrokeName, pool: Pool) -> bool:
     """Whether a test is swum in this stroke and its distances are whole lengths of this pool."""
     return stroke in test.strokes and all(m % pool.length == 0 for m in test.metres)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from norvik.core.statistics import sd
+from norvik.core.strokes.names import DIRECTIONS
 from norvik.core.time.certainty.gradients import Gradients, Interval, Term, mean_s, seconds_of
 from norvik.core.time.coordination import hand_overs, hand_steps
 from norvik.core.time.own_spread import Single, of_arms
@@ -15,7 +16,7 @@ def terms(g: Gradients) -> dict[str, Term]:
     if g.timing.coordination is None:
         return {}
     found: dict[str, Term] = {}
-    overs = {a: hand_overs(g.resolved, a, b) for a, b in (("left", "right"), ("right", "left"))}
+    overs = {a: hand_overs(g.resolved, a, b) for a, b in DIRECTIONS}
     one, other = (g.mean((h.press, h.release) for h in overs[a]) for a in ("left", "right"))
     index = g.timing.coordination.index_pct
     if one is not None and other is not None and index is not None and g.cycle_s:

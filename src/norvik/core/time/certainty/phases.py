@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.strokes import Phase
+from norvik.core.strokes.names import Side
 from norvik.core.time.certainty.gradients import Gradients, Term, ends_of, mean_s, seconds_of
 from norvik.core.time.legs import leg_pairs
 from norvik.core.time.own_spread import of_arms, of_values
@@ -92,7 +93,7 @@ def _phase(g: Gradients, phase: Phase) -> dict[str, tuple[Term, Term]]:
 
 
 def _own(
-    arms: dict[str, NDArray[np.intp]], when: NDArray[np.float64], values: NDArray[np.float64]
+    arms: dict[Side, NDArray[np.intp]], when: NDArray[np.float64], values: NDArray[np.float64]
 ) -> Own | None:
     """arms: where the values of each arm stand."""
     there = [at for at in arms.values() if at.size]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from norvik.core.statistics import mean
+from norvik.core.strokes.names import Lane, Side
 from norvik.core.time.proposals.proposal import MOST_CYCLES, RECENT, Proposal, before_wall
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks, Slot
 
@@ -29,8 +30,8 @@ def of_slots(
     events: tuple[str, ...],
     until_s: float,
     least_cycles: int,
-    side: str,
-    lane: str,
+    side: Side,
+    lane: Lane,
 ) -> list[Proposal]:
     """What follows the last mark in these slots, when enough of them are whole cycles.
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from itertools import pairwise
 
 from norvik.core.statistics import mean
+from norvik.core.strokes.names import Side
 from norvik.core.time.proposals.proposal import MOST_CYCLES, RECENT, Proposal, before_wall
 from norvik.core.time.resolve import Breath, ResolvedMarks
 
-_OTHER = {"left": "right", "right": "left"}
+_OTHER: dict[Side, Side] = {"left": "right", "right": "left"}
 
 
 def breath_proposals(resolved: ResolvedMarks, until_s: float) -> list[Proposal]:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from norvik.core.statistics import mean
+from norvik.core.strokes.names import Side
 from norvik.core.time.proposals.arms import of_slots
 from norvik.core.time.proposals.proposal import MOST_CYCLES, Proposal, before_wall
 from norvik.core.time.resolve import OrderedMark, ResolvedMarks
 
 #: Without a marked cycle of an arm the legs' own rhythm counts, from this many beats on.
 _LEAST_BEATS_ALONE = 4
-_OTHER = {"left": "right", "right": "left"}
+_OTHER: dict[Side, Side] = {"left": "right", "right": "left"}
 
 
 def leg_proposals(resolved: ResolvedMarks, until_s: float) -> list[Proposal]:

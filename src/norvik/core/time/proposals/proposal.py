@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import Lane, Side
 from norvik.core.time.resolve import ResolvedMarks
 
 #: The last so many cycles (or breaths) count: rhythm drifts.
@@ -21,9 +22,9 @@ class Proposal:
     """
 
     time_s: float
-    side: str
+    side: Side
     event: str
-    lane: str = "arm"
+    lane: Lane = "arm"
     sure: float | None = None
     u95_s: float = 0.0
 

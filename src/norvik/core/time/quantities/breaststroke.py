@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from norvik.core.strokes import Phase
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.legs import gap_pairs, leg_pairs
 from norvik.core.time.phases import phase_ends
 from norvik.core.time.quantities.quantity import (
@@ -18,7 +19,7 @@ from norvik.core.time.quantities.quantity import (
 )
 from norvik.core.time.timing import Timing
 
-_BREAST = ("breaststroke",)
+_BREAST: tuple[StrokeName, ...] = ("breaststroke",)
 #: Gap: its name and what it is. Names T1b, T2, T3 as in the literature on the stroke.
 _GAPS = {
     "t1": ("Glide: feet together until the outsweep (T1b)",

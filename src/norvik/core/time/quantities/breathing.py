@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from norvik.core.strokes.names import Side
 from norvik.core.time.breathing import breaths_in_push, head_leads, returns
 from norvik.core.time.quantities.quantity import (
     Interval,
@@ -64,7 +65,7 @@ def _sides(timing: Timing) -> str:
     return ", ".join(f"{n} {side}" for side, n in (timing.breathing.sides or {}).items() if n)
 
 
-def _breath_side(ends: Interval) -> str:
+def _breath_side(ends: Interval) -> Side:
     return next((p.mark.side for p in ends if p.mark.lane == "breath"), "")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.butterfly_gaps import fly_gap_pairs
 from norvik.core.time.quantities.quantity import (
     Interval,
@@ -21,7 +22,7 @@ from norvik.core.time.quantities.quantity import (
 )
 from norvik.core.time.timing import Timing
 
-_FLY = ("butterfly",)
+_FLY: tuple[StrokeName, ...] = ("butterfly",)
 #: Gap: its name and what it is. Names T1 to T4 as in the literature on the stroke.
 _GAPS = {
     "t1": ("First kick starts after hand entry (T1)",

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from norvik.core.strokes import Phase
+from norvik.core.strokes.names import DIRECTIONS, Side, StrokeName
 from norvik.core.time.coordination import front_quadrant_leads, hand_over_end, hand_overs
 from norvik.core.time.phases import phase_seconds
 from norvik.core.time.quantities.quantity import (
@@ -20,7 +21,7 @@ from norvik.core.time.quantities.quantity import (
 from norvik.core.time.speed import reach_ends
 from norvik.core.time.timing import Timing
 
-_CRAWL = ("freestyle", "backstroke")
+_CRAWL: tuple[StrokeName, ...] = ("freestyle", "backstroke")
 
 
 def _index(timing: Timing) -> Reading | None:
@@ -30,7 +31,7 @@ def _index(timing: Timing) -> Reading | None:
         return None
     found = [
         Occurrence(h.release.time_s, 100 * h.seconds / cycle_s, h.release.mark.side)
-        for a, b in (("left", "right"), ("right", "left"))
+        for a, b in DIRECTIONS
         for h in hand_overs(timing.resolved, a, b)
     ]
     return reading_of(timing, index, "coordination.index_pct", found)
@@ -48,14 +49,14 @@ def _model(timing: Timing) -> str:
     return model if hand_over_end(timing.resolved) == "push-end" else f"{model}, to the exit"
 
 
-def _change(from_side: str, to_side: str) -> Callable[[Timing], list[Interval]]:
+def _change(from_side: Side, to_side: Side) -> Callable[[Timing], list[Interval]]:
     def intervals(timing: Timing) -> list[Interval]:
         return [(h.press, h.release) for h in hand_overs(timing.resolved, from_side, to_side)]
 
     return intervals
 
 
-def _gap_or_overlap(side: str) -> Callable[[Timing], str]:
+def _gap_or_overlap(side: Side) -> Callable[[Timing], str]:
     def note(timing: Timing) -> str:
         other = "right" if side == "left" else "left"
         value = getattr(timing.coordination, f"{side}_to_{other}_s", None)
@@ -104,7 +105,7 @@ COORDINATION = (
             topic="coordination", strokes=_CRAWL, path=f"coordination.{a}_to_{b}_s",
             note=_gap_or_overlap(a), signed=False, compared=False,
         )
-        for a, b in (("left", "right"), ("right", "left"))
+        for a, b in DIRECTIONS
     ),
     Quantity(
         "front-quadrant", "Front-quadrant timing", "% of entries", 0, _front_quadrant,

@@ -6,6 +6,7 @@ import math
 from itertools import pairwise
 
 from norvik.core.statistics import median
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.kick import gaps_over, surface_beats, surface_gaps
 from norvik.core.time.own_spread import of_values
 from norvik.core.time.plus_minus import Certainty
@@ -80,7 +81,7 @@ def _kick_gap(timing: Timing) -> Reading | None:
     return Reading(value, certainty.clip, tuple(found), certainty)
 
 
-_BEATING = ("freestyle", "backstroke", "butterfly")
+_BEATING: tuple[StrokeName, ...] = ("freestyle", "backstroke", "butterfly")
 KICK = (
     Quantity(
         "kicks-per-cycle", "Kicks per cycle", "", 1, of_path("kick.beats_per_cycle", _beats, True),

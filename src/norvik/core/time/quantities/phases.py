@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 
 from norvik.core.strokes import STROKES, Phase
+from norvik.core.strokes.names import StrokeName
 from norvik.core.time.phases import phase_ends
 from norvik.core.time.quantities.quantity import (
     EVERY_STROKE,
@@ -18,7 +19,7 @@ from norvik.core.time.quantities.quantity import (
 )
 from norvik.core.time.timing import Timing
 
-_CRAWL = ("freestyle", "backstroke")
+_CRAWL: tuple[StrokeName, ...] = ("freestyle", "backstroke")
 _NAMES = {"entry": "Entry and glide", "catch": "Catch", "pull": "Pull", "recovery": "Recovery"}
 _NAMES4 = {"entry_catch": "Entry and catch", "pull": "Pull", "push": "Push", "recovery": "Recovery"}
 _LEGS = {"heels": "Heels up", "kick": "Kick", "glide": "Legs together"}

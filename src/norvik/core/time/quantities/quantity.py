@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from norvik.core.strokes import Phase
+from norvik.core.strokes.names import STROKE_NAMES, Side, StrokeName
 from norvik.core.time.coordination import nearest
 from norvik.core.time.kick import kicks_in_cycles
 from norvik.core.time.own_spread import of_values
@@ -37,7 +38,7 @@ TOPICS: dict[Topic, str] = {
     "walls": "Walls",
     "speed": "Speed",
 }
-EVERY_STROKE = ("freestyle", "backstroke", "breaststroke", "butterfly")
+EVERY_STROKE = STROKE_NAMES
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +47,7 @@ class Occurrence:
 
     time_s: float
     value: float
-    side: str = ""
+    side: Side = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +94,7 @@ class Quantity:
     read: Callable[[Timing], Reading | None]
     definition: str = ""
     topic: Topic | None = None
-    strokes: tuple[str, ...] = EVERY_STROKE
+    strokes: tuple[StrokeName, ...] = EVERY_STROKE
     path: str = ""
     counted: bool = False
     signed: bool = True
@@ -119,10 +120,10 @@ def mean_interval(
     of_cycle: bool = False,
     digits: int | None = None,
     look_at: Literal["start", "end"] = "end",
-    side: Callable[[Interval], str] = lambda ends: "",
+    side: Callable[[Interval], Side] = lambda ends: "",
     definition: str = "",
     topic: Topic | None = None,
-    strokes: tuple[str, ...] = EVERY_STROKE,
+    strokes: tuple[StrokeName, ...] = EVERY_STROKE,
     path: str = "",
     note: Callable[[Timing], str] | None = None,
     signed: bool = True,
@@ -225,7 +226,7 @@ def share_of_counts(hits: int, n: int, found: Sequence[Occurrence], whole: float
 
 
 def phase_share(
-    phase: Phase, at: str, path: str, strokes: tuple[str, ...]
+    phase: Phase, at: str, path: str, strokes: tuple[StrokeName, ...]
 ) -> Callable[[Timing], Reading | None]:
     """Reads a phase of the arm in percent of its own cycle, in these strokes.
 

@@ -9,7 +9,8 @@ from collections.abc import Iterable
 
 from norvik.core.strokes import StrokeRules
 from norvik.core.strokes.definitions import event_name
-from norvik.core.strokes.events import LANES, Mark, Problem
+from norvik.core.strokes.events import Mark, Problem
+from norvik.core.strokes.names import LANES
 from norvik.core.time.resolve.arms import settle_arms
 from norvik.core.time.resolve.breaths import settle_breaths
 from norvik.core.time.resolve.course import settle_course

@@ -8,6 +8,7 @@ from statistics import median
 from norvik.core.strokes import StrokeRules
 from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Problem
+from norvik.core.strokes.names import Side
 from norvik.core.time.resolve.marks import EPSILON_S, OrderedMark, Slot
 from norvik.core.time.resolve.openings import between, settle_inner
 
@@ -25,7 +26,7 @@ def settle_arms(
     placed: list[OrderedMark], stroke: StrokeRules, problems: list[Problem]
 ) -> list[Slot]:
     """All slots of all arms, each arm's in time order. placed: the marks of the arm lane."""
-    lanes: dict[str, list[OrderedMark]] = {arm: [] for arm in stroke.arms}
+    lanes: dict[Side, list[OrderedMark]] = {arm: [] for arm in stroke.arms}
     alternating = stroke.alternating
     for p in placed:
         mark = p.mark
@@ -43,7 +44,7 @@ def settle_arms(
 
 
 def _arm_slots(
-    arm: str, marks: list[OrderedMark], stroke: StrokeRules, problems: list[Problem]
+    arm: Side, marks: list[OrderedMark], stroke: StrokeRules, problems: list[Problem]
 ) -> list[Slot]:
     openings, gap_ends = _settle_openings(
         [p for p in marks if p.mark.event == stroke.opens], stroke.opens, problems

@@ -6,6 +6,7 @@ from bisect import bisect_left, bisect_right
 from itertools import pairwise
 
 from norvik.core.strokes.events import Problem
+from norvik.core.strokes.names import Side
 from norvik.core.time.resolve.marks import EPSILON_S, Breath, Exhale, OrderedMark
 
 #: Own choice: nobody takes two breaths within this time.
@@ -60,7 +61,7 @@ def _without_double_air(marks: list[OrderedMark], problems: list[Problem]) -> li
     return kept
 
 
-def _side(air: OrderedMark, turn: OrderedMark | None) -> str:
+def _side(air: OrderedMark, turn: OrderedMark | None) -> Side:
     sides = ("left", "right", "front")
     if air.mark.side in sides:
         return air.mark.side

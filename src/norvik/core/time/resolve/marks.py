@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from norvik.core.strokes import StrokeRules
 from norvik.core.strokes.events import Mark, Problem
+from norvik.core.strokes.names import Side
 
 #: Thresholds in seconds are compared with this much grace, so that 1.4 - 1.0 is not "under 0.4".
 EPSILON_S = 1e-9
@@ -32,7 +33,7 @@ class Slot:
     whose marks stand in `loose`. seconds: duration of a cycle or gap; NaN for a partial slot.
     """
 
-    side: str
+    side: Side
     length: int
     start: OrderedMark | None
     end: OrderedMark | None
@@ -69,7 +70,7 @@ class Breath:
     air: OrderedMark
     turn: OrderedMark | None
     down: OrderedMark | None
-    side: str
+    side: Side
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +145,7 @@ class ResolvedMarks:
                 return slot
         return None
 
-    def openings(self, side: str | None = None) -> list[OrderedMark]:
+    def openings(self, side: Side | None = None) -> list[OrderedMark]:
         """Kept entries (breaststroke: outs) of one arm or of all, in time order."""
         return self._openings[side or ""]
 
@@ -158,7 +159,7 @@ class ResolvedMarks:
         found[""].sort(key=lambda p: p.order)
         return found
 
-    def marks_of(self, event: str, side: str) -> list[OrderedMark]:
+    def marks_of(self, event: str, side: Side) -> list[OrderedMark]:
         """Kept marks of an inner arm event in time order, partial cycles and gaps included."""
         return self._marks_of.get((event, side), [])
 
@@ -170,7 +171,7 @@ class ResolvedMarks:
                 found.setdefault((p.mark.event, slot.side), []).append(p)
         return found
 
-    def gap_between(self, from_s: float, to_s: float, side: str | None = None) -> bool:
+    def gap_between(self, from_s: float, to_s: float, side: Side | None = None) -> bool:
         """Does a missing entry of an arm (or of any) fall in this stretch of time?"""
         gaps = self.gaps
         if not gaps:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from norvik.core.strokes.names import Side
 from norvik.core.time.quantities import Quantity
 from norvik.core.time.resolve import OrderedMark
 from norvik.web.shared.filters import number, plus_minus, swimmer_plus_minus
@@ -45,7 +46,7 @@ class Share:
 class ArmShares:
     """The phases of one arm; frames: where its whole cycles begin."""
 
-    side: str
+    side: Side
     shares: tuple[Share, ...]
     cycles: int
     frames: tuple[int, ...]
