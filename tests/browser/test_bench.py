@@ -253,6 +253,49 @@ def test_the_bench_by_touch(browser: Browser, server: Server, clip: int) -> None
         assert page.evaluate("document.documentElement.scrollWidth") <= 1024
 
 
+def test_a_finger_on_the_rope_scrolls_up_and_down_and_seeks_sideways(
+    browser: Browser, server: Server, clip: int
+) -> None:
+    phone = {"viewport": {"width": 390, "height": 844}, "has_touch": True}
+    with opened(browser, server, **phone) as page:
+        open_bench(page, server, clip)
+        page.evaluate("() => window.norvik.stage.goto(40)")
+        page.wait_for_function("() => window.norvik.stage.shown === 40")
+        rope = page.locator("#rope-frame")
+        rope.scroll_into_view_if_needed()
+        touched = page.context.new_cdp_session(page)
+
+        def drag(across: int, down: int) -> None:
+            box = rope.bounding_box()
+            assert box is not None
+            x, y = box["x"] + 0.5 * box["width"], box["y"] + 0.5 * box["height"]
+            touched.send("Input.dispatchTouchEvent", {
+                "type": "touchStart", "touchPoints": [{"x": x, "y": y}]})  # fmt: skip
+            for n in range(1, 9):
+                touched.send("Input.dispatchTouchEvent", {
+                    "type": "touchMove",
+                    "touchPoints": [{"x": x + across * n / 8, "y": y + down * n / 8}]})  # fmt: skip
+            touched.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+
+        before = page.evaluate("() => window.scrollY")
+        room = page.evaluate(
+            "() => document.documentElement.scrollHeight - window.innerHeight - window.scrollY"
+        )
+        drag(0, 120 if before > room else -120)
+        page.wait_for_function("y => Math.abs(window.scrollY - y) > 40", arg=before)
+        page.wait_for_function("() => window.norvik.stage.shown === 40")
+        # Until the page has come to rest from the push.
+        page.wait_for_function(
+            "() => { const was = window.rested; window.rested = window.scrollY;"
+            " return was === window.scrollY; }",
+            polling=200,
+        )
+        scrolled = page.evaluate("() => window.scrollY")
+        drag(100, 0)
+        page.wait_for_function("() => window.norvik.stage.shown > 60")
+        assert page.evaluate("() => window.scrollY") == scrolled
+
+
 def test_a_recording_grows_under_the_coachs_hands(
     page: Page, server: Server, settings: Settings, database: sqlite3.Connection, squad: list[int],
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch,

@@ -62,8 +62,8 @@ def click(page: Page, *places: tuple[float, float]) -> None:
         page.mouse.click(*client_of(page, *place))
 
 
-def draw(page: Page, kind: str) -> None:
-    page.locator(f'[data-do="draw"][data-kind="{kind}"]').click()
+def draw(page: Page, way: str) -> None:
+    page.locator(f'[data-do="draw"][data-way="{way}"]').click()
 
 
 def said(page: Page, words: str) -> None:
@@ -80,7 +80,7 @@ def test_lines_are_drawn_moved_extended_and_taken_back(
 ) -> None:
     open_bench(page, server, 30)
     page.keyboard.press("Shift+D")
-    draw(page, "line")
+    draw(page, "slope")
     click(page, (200, 300), (400, 300))
     said(page, "Line")
     # As many corners as the hand likes; Backspace takes the last one back, Enter ends it.
@@ -88,7 +88,7 @@ def test_lines_are_drawn_moved_extended_and_taken_back(
     click(page, (500, 300), (600, 350), (650, 500))
     page.keyboard.press("Backspace")
     page.keyboard.press("Enter")
-    said(page, "Polyline")
+    said(page, "Chain of joints")
     page.get_by_role("button", name="Continue from its end").click()
     click(page, (700, 300))
     page.keyboard.press("Enter")
@@ -102,7 +102,7 @@ def test_lines_are_drawn_moved_extended_and_taken_back(
     page.mouse.move(*client_of(page, 300, 450), steps=8)
     page.mouse.move(*client_of(page, 400, 500), steps=8)
     page.mouse.up()
-    said(page, "Freehand")
+    said(page, "Line by hand")
     # The whole line is moved by taking hold of it anywhere.
     page.mouse.move(*client_of(page, 300, 300))
     page.mouse.down()
@@ -135,7 +135,7 @@ def test_a_finger_draws_under_a_magnifier(
     with opened(browser, server, has_touch=True) as page:
         open_bench(page, server, 30)
         page.keyboard.press("Shift+D")
-        page.locator('[data-do="draw"][data-kind="arrow"]').tap()
+        page.locator('[data-do="draw"][data-way="arrow"]').tap()
         x, y = client_of(page, 300, 400)
         page.touchscreen.tap(x, y)
         cdp = page.context.new_cdp_session(page)
@@ -150,7 +150,7 @@ def test_a_finger_draws_under_a_magnifier(
         moved = [{"x": x, "y": y}]
         cdp.send("Input.dispatchTouchEvent", {"type": "touchMove", "touchPoints": moved})
         cdp.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
-        said(page, "Arrow")
+        said(page, "Direction")
         expect(glass).to_be_hidden()
     (arrow,) = drawings.of_clip(database, 1)
     assert arrow.points[1] == pytest.approx((500, 420), abs=2)

@@ -121,7 +121,7 @@ def test_what_is_played_back_is_what_was_seen(
         page.wait_for_timeout(150)
     # A line is drawn while it records, and the pointer held down.
     page.keyboard.press("Shift+D")
-    page.locator('[data-do="draw"][data-kind="line"]').click()
+    page.locator('[data-do="draw"][data-way="distance"]').click()
     box = page.locator("#overlay").bounding_box()
     assert box is not None
     for share in (0.4, 0.6):

@@ -244,7 +244,7 @@ def test_a_level_line_leans_with_the_horizon() -> None:
         ("line", 1, "neutral", "", "Line needs 2 points at least and 2 at most."),
         ("line", 3, "neutral", "", "Line needs 2 points at least and 2 at most."),
         ("plumb", 0, "neutral", "", "Vertical line needs 1 point at least and 1 at most."),
-        ("polyline", 61, "neutral", "", "Polyline needs 2 points at least and 60 at most."),
+        ("polyline", 61, "neutral", "", "Chain of joints needs 2 points at least and 60 at most."),
         ("line", 2, "bold", "", "A drawing is neutral, good, watch or fault."),
         ("line", 2, "good", "x" * 201, "Keep the text under 200 letters."),
         ("text", 1, "good", "  ", "Enter the text."),

@@ -166,6 +166,16 @@ def trunk(stroke: str, phase: float, view: str) -> tuple[Flat, Flat]:
     return shoulder, hip
 
 
+def joint(stroke: str, phase: float, view: str, name: str) -> Flat:
+    """Where a joint of a stance lies, drawing units. KeyError for an unknown name."""
+    return _flat(stroke, phase, view, ((name,),))[0]
+
+
+def joint_path(stroke: str, view: str, name: str) -> tuple[Flat, ...]:
+    """The way of a joint over the whole cycle, seen from beside the swimmer, drawing units."""
+    return tuple(joint(stroke, n / STEPS, view, name) for n in range(STEPS))
+
+
 def _flat(stroke: str, phase: float, view: str, places: Sequence[Sequence[str]]) -> list[Flat]:
     """Where the middles of groups of joints lie in the drawing."""
     joints = _cycle(stroke, "", 0.0)[0]

@@ -33,18 +33,18 @@ KINDS = {
     k.id: k
     for k in (
         DrawingKind("line", "Line", 2, 2),
-        DrawingKind("polyline", "Polyline", 2, 60),
+        DrawingKind("polyline", "Chain of joints", 2, 60),
         DrawingKind("angle", "Angle", 3, 3),
-        DrawingKind("arrow", "Arrow", 2, 2),
-        DrawingKind("circle", "Circle", 2, 2),
-        DrawingKind("curve", "Curve", 3, 60),
-        DrawingKind("freehand", "Freehand", 2, 2000, free=True),
-        DrawingKind("text", "Text", 1, 1, worded=True),
+        DrawingKind("arrow", "Direction", 2, 2),
+        DrawingKind("circle", "Ring", 2, 2),
+        DrawingKind("curve", "Path", 3, 60),
+        DrawingKind("freehand", "Line by hand", 2, 2000, free=True),
+        DrawingKind("text", "Words", 1, 1, worded=True),
         DrawingKind("plumb", "Vertical line", 1, 1),
-        DrawingKind("level", "Horizontal", 1, 1),
+        DrawingKind("level", "Level line", 1, 1),
         DrawingKind("midline", "Midline", 2, 2),
         DrawingKind("clock", "Clock face", 2, 2),
-        DrawingKind("ghost", "Model figure", 2, 2, worded=True),
+        DrawingKind("ghost", "Good figure", 2, 2, worded=True),
         DrawingKind("trunk", "Trunk: shoulder, hip", 2, 2),
     )
 }

@@ -15,6 +15,8 @@ from norvik.store import cameras, references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
 from norvik.web.clip.read_measures import value_words
+from norvik.web.clip.ways_to_show import MORE, PICTURED
+from norvik.web.draw.shown_ways import shown_ways
 from norvik.web.shared.database import database
 from norvik.web.shared.filters import good_range, limit_source
 from norvik.workflow.clip_drawings import ClipDrawings, drawings_of, picture_size, written
@@ -41,6 +43,9 @@ def context(timed: ClipTiming) -> dict[str, object]:
         "drawn": _drawn(found, width),
         "picture": (width, height),
         "drawing_kinds": KINDS,
+        "pictured_ways": PICTURED,
+        "more_ways": MORE,
+        "shown_ways": shown_ways(timed.clip.stroke, timed.clip.view),
         "drawing_styles": STYLES,
         "obstacles": OBSTACLES,
         "band_words": _band_words,

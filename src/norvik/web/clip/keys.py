@@ -41,7 +41,7 @@ KEY_GROUPS = (
             ("M", "mirror: left on right"),
             ("G", "enhance murky water"),
             ("Shift M", "measure on the frame"),
-            ("Shift D", "draw on the picture"),
+            ("Shift D", "show something on the picture"),
             ("Shift P", "save the frame as a still"),
             ("Shift N", "a remark in your own words on this frame"),
         ),

@@ -341,19 +341,19 @@ export class Drawing {
   }
 
   startDrawing(button) {
-    const { kind, least, most, free, worded } = button.dataset;
+    const { kind, points: asked, least, most, free, worded } = button.dataset;
     this.overlay.chosen = null;
     const words =
       kind === "ghost"
         ? document.getElementById("ghost-moment").value
         : document.getElementById("drawing-text").value;
     if (kind === "text" && !words.trim()) {
-      this.on.tell("Type the text first, then press Text.", true);
+      this.on.tell("Type the words first, then press Words.", true);
       document.getElementById("drawing-text").focus();
       return;
     }
     this.begin(
-      POINTS[kind] ?? ["a point"],
+      asked.split("|"),
       (points, frame) => {
         const values = {
           kind,
@@ -375,7 +375,7 @@ export class Drawing {
   extend() {
     const { item } = this;
     if (!item || !["polyline", "curve", "freehand"].includes(item.kind)) {
-      this.on.tell("Only a polyline, a curve or a freehand line can be continued.", true);
+      this.on.tell("Only a path, a chain of joints or a line by hand can be continued.", true);
       return;
     }
     this.begin(
@@ -429,21 +429,3 @@ export class Drawing {
 }
 
 const shownOn = ({ first, last }) => (last === null ? "clip" : first === last ? "frame" : "stretch");
-
-/** What each point of a drawing is called while it is asked for. */
-const POINTS = {
-  line: ["one end", "the other end"],
-  polyline: ["the first corner", "the next corner"],
-  angle: ["the end of one leg", "the corner", "the end of the other leg"],
-  arrow: ["where the arrow begins", "its tip"],
-  circle: ["the middle of the circle", "its rim"],
-  curve: ["the first point", "the next point"],
-  freehand: ["on the picture"],
-  text: ["where the text stands"],
-  plumb: ["a point of the plumb line"],
-  level: ["a point of the horizontal"],
-  midline: ["one end of the body's middle", "the other end"],
-  clock: ["the middle of the clock", "twelve o'clock, straight ahead"],
-  ghost: ["the neck", "the middle of the hips"],
-  trunk: ["the shoulder", "the hip"],
-};

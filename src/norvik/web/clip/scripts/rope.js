@@ -26,9 +26,7 @@ export class Rope {
     frame.addEventListener("pointerdown", (event) => this.press(event));
     frame.addEventListener("pointermove", (event) => this.move(event));
     frame.addEventListener("pointerup", () => this.release());
-    frame.addEventListener("pointercancel", () => {
-      this.drag = null;
-    });
+    frame.addEventListener("pointercancel", () => this.leave());
   }
 
   /** Tags of the lanes that are drawn, for the server to leave out. */
@@ -141,7 +139,7 @@ export class Rope {
   press(event) {
     if (event.target.closest("[data-do]")) return;
     this.frame.setPointerCapture(event.pointerId);
-    this.drag = { id: this.markAt(event), moved: false, x: event.clientX };
+    this.drag = { id: this.markAt(event), moved: false, x: event.clientX, before: this.stage.shown };
     if (this.drag.id === null) this.stage.goto(this.frameAt(event.clientX));
   }
 
@@ -154,6 +152,13 @@ export class Rope {
     if (!this.drag.moved && Math.abs(event.clientX - this.drag.x) < 4) return;
     this.drag.moved = true;
     this.stage.goto(this.frameAt(event.clientX));
+  }
+
+  /** A finger that moves up or down scrolls the page: the film goes back to where it was. */
+  leave() {
+    const { drag } = this;
+    this.drag = null;
+    if (drag) this.stage.goto(drag.before);
   }
 
   async release() {
