@@ -29,7 +29,8 @@ WORK = ROOT / "build" / "mutation"
 RESULTS = WORK / "results.json"
 #: Rules that can hurt somebody or mislead a coach: here each survivor is looked at by name.
 RULES = {
-    "followup.change", "followup.comparable", "followup.focus_status", "judging.judged",
+    "followup.change", "followup.comparable", "followup.focus_status", "judging.findings",
+    "judging.judged",
     "judging.margin", "judging.on_frame", "judging.verdicts",
     "prescription.breath_holding", "prescription.instead", "prescription.overcorrect",
     "prescription.plan.build", "prescription.plan.sets", "prescription.pool_tests.offered",
