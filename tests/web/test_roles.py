@@ -9,11 +9,14 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.settings import Settings
-from norvik.store import observations, pains, remarks
+from norvik.store import observations, pains, remarks, users
 from norvik.store.connection import connected
 from norvik.store.observations import Sighting
 from norvik.store.swimmers import Swimmer
+from norvik.store.users import ROLES
 from norvik.web.shared.route_deeds import OPEN, OPEN_BLUEPRINTS, deed_of, is_open
+from norvik.workflow.access import DEEDS
+from norvik.workflow.people import ROLE_WORDS
 from tests.conftest import BroughtIn, holds
 from tests.web.offered import not_for
 from tests.web.walk import WRITTEN, Walked, address_words, fill, table, walk, written_table
@@ -30,6 +33,15 @@ def said(who: str) -> dict[str, bool]:
     rows = [line.split("|")[1:-1] for line in written_table().splitlines()[2:]]
     column = WRITTEN.index(who) + 1
     return {row[0].strip(" `"): row[column].strip() == "yes" for row in rows}
+
+
+def test_a_role_is_known_everywhere(settings: Settings) -> None:
+    """What it may, how it reads, and that a person can have it."""
+    assert set(DEEDS) == set(ROLES)
+    assert set(ROLE_WORDS) == set(ROLES)
+    with connected(settings.database) as connection:
+        for role in ROLES:
+            users.add(connection, f"{role}@club.example", role, role, "")
 
 
 @pytest.mark.parametrize("who", WRITTEN)

@@ -14,7 +14,7 @@ from norvik.core.errors import NorvikError
 from norvik.settings import Settings
 from norvik.store import sessions, squads, users
 from norvik.store.connection import connected, migrate, transaction
-from norvik.store.users import ROLES, User
+from norvik.store.users import STAFF, Role, User
 from norvik.workflow import people, trail
 from norvik.workflow.passwords import LEAST_PASSWORD, hash_password, require_good
 
@@ -49,10 +49,10 @@ def user() -> None:
 @user.command("add")
 @click.argument("email")
 @click.option("--name", required=True)
-@click.option("--role", type=click.Choice(ROLES[:3]), default=ROLES[0], show_default=True,
+@click.option("--role", type=click.Choice(STAFF), default=STAFF[0], show_default=True,
               help="Swimmers and guardians are invited under People.")  # fmt: skip
 @click.password_option(prompt=_PROMPT)
-def add(email: str, name: str, role: str, password: str) -> None:
+def add(email: str, name: str, role: Role, password: str) -> None:
     """Add an account for EMAIL; asks for a password."""
     with _database() as connection:
         if users.by_email(connection, email):

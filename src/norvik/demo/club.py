@@ -9,9 +9,10 @@ from norvik.store import consents, squads, swimmers, users
 from norvik.store.consents import Consent
 from norvik.store.squads import Squad
 from norvik.store.swimmers import Swimmer
+from norvik.store.users import Role
 
 #: E-mail, name and role; all of them sign in with the demo's one password.
-PEOPLE = (
+PEOPLE: tuple[tuple[str, str, Role], ...] = (
     ("relay@kvarnholm.example", "Torvald Ekremsund", "coach"),
     ("deck@kvarnholm.example", "Maren Liavik", "assistant"),
     ("ylva@kvarnholm.example", "Ylva Torsmark", "swimmer"),

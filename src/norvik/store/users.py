@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import sqlite3
 from dataclasses import dataclass
+from typing import Literal, get_args
 
 from norvik.core.errors import NotFoundError
 
-#: Every role, from the one that may do everything to those that see only their own.
-ROLES = ("head-coach", "coach", "assistant", "swimmer", "guardian")
+#: Every role, from the one that may do everything to those that see only their own. The table of
+#: people holds the same by its CHECK; what each may is said in workflow/access.py.
+Role = Literal["head-coach", "coach", "assistant", "swimmer", "guardian"]
+ROLES: tuple[Role, ...] = get_args(Role)
 #: Who works with squads.
-STAFF = ROLES[:3]
+STAFF: tuple[Role, ...] = ("head-coach", "coach", "assistant")
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +26,7 @@ class User:
     id: int
     email: str
     name: str
-    role: str
+    role: Role
     password_hash: str
     second_factor: str = ""
     second_factor_used: int = 0
@@ -38,7 +41,7 @@ _COLUMNS = "id, email, name, role, password_hash, second_factor, second_factor_u
 
 
 def add(
-    connection: sqlite3.Connection, email: str, name: str, role: str, password_hash: str
+    connection: sqlite3.Connection, email: str, name: str, role: Role, password_hash: str
 ) -> int:
     row = connection.execute(
         "INSERT INTO users (email, name, role, password_hash) VALUES (?, ?, ?, ?) RETURNING id",
@@ -79,7 +82,7 @@ def set_password(connection: sqlite3.Connection, user_id: int, password_hash: st
     connection.execute("UPDATE users SET password_hash = ? WHERE id = ?", (password_hash, user_id))
 
 
-def set_role(connection: sqlite3.Connection, user_id: int, role: str) -> None:
+def set_role(connection: sqlite3.Connection, user_id: int, role: Role) -> None:
     connection.execute("UPDATE users SET role = ? WHERE id = ?", (role, user_id))
 
 

@@ -36,6 +36,7 @@ from norvik.store.scope import Scope, Within
 from norvik.store.swimmers import Swimmer
 from norvik.store.swims import Swim
 from norvik.store.talks import Talk
+from norvik.store.users import Role
 from norvik.store.whose import Whose, whose
 
 #: see: look at; film: bring in, describe, cut; mark: events, drawings, points and ticks; judge:
@@ -51,7 +52,7 @@ _ASSISTANT: frozenset[Deed] = frozenset(("see", "film", "mark", "self"))
 _COACH: frozenset[Deed] = _ASSISTANT | {"judge", "train", "teach", "send", "remove"}
 _OWN: frozenset[Deed] = frozenset(("own", "self"))
 #: What each role may do at all. With which swimmers, squads and accounts say.
-DEEDS: Mapping[str, frozenset[Deed]] = {
+DEEDS: Mapping[Role, frozenset[Deed]] = {
     "head-coach": _COACH | {"lead"},
     "coach": _COACH,
     "assistant": _ASSISTANT,
@@ -72,11 +73,11 @@ class Person:
     """Who asks. role: of DEEDS. within: whose things this person may touch; None is everybody's."""
 
     id: int
-    role: str
+    role: Role
     within: Within = None
 
 
-def person_of(connection: sqlite3.Connection, user_id: int, role: str, today: str) -> Person:
+def person_of(connection: sqlite3.Connection, user_id: int, role: Role, today: str) -> Person:
     """A person with the swimmers of their squads, or of their own account. today: ISO 8601."""
     if role == "head-coach":
         return Person(user_id, role)

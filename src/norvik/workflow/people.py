@@ -11,12 +11,12 @@ from datetime import date
 from norvik.core.errors import AccountError
 from norvik.store import account_links, sessions, squads, users
 from norvik.store.squads import Squad
-from norvik.store.users import ROLES, STAFF, User
+from norvik.store.users import ROLES, STAFF, Role, User
 from norvik.workflow import trail
 from norvik.workflow.passwords import hash_password, require_good
 
 #: Role: as it is read, and what it is for.
-ROLE_WORDS = {
+ROLE_WORDS: dict[Role, tuple[str, str]] = {
     "head-coach": ("Head coach", "sees and does everything, people and settings too"),
     "coach": ("Coach", "everything with the swimmers of their own squads"),
     "assistant": ("Assistant", "films, cuts, marks and ticks in given squads; sends nothing"),
