@@ -14,9 +14,9 @@ export class Drawing {
     this.stage = stage;
     this.token = token;
     this.on = on;
-    this.panel = document.getElementById("measure");
-    this.overlay = new Overlay(document.getElementById("overlay"), stage);
-    this.magnifier = new Magnifier(document.getElementById("main"), stage);
+    this.panel = this.part("measure");
+    this.overlay = new Overlay(this.part("overlay"), this.part("picture"), stage);
+    this.magnifier = new Magnifier(this.part("main"), stage);
     this.url = `${root.dataset.url}drawings/`;
     this.outbox = new Outbox(`drawings-${root.dataset.clip}`, token, {
       received: (html, fine) => this.received(html, fine),
@@ -48,6 +48,11 @@ export class Drawing {
     this.read();
   }
 
+  /** A part of this bench by its id. */
+  part(id) {
+    return this.root.querySelector(`#${id}`);
+  }
+
   listen() {
     const { svg } = this.overlay;
     const on = (name, act) => svg.addEventListener(name, (event) => act.call(this, event));
@@ -61,7 +66,7 @@ export class Drawing {
 
   /** Takes over what the server wrote into the panel. */
   read() {
-    const data = document.getElementById("measured");
+    const data = this.part("measured");
     const kept = JSON.parse(data.textContent);
     this.overlay.set(this.proposed ? [...kept, this.proposed] : kept);
     if (data.dataset.chosen) this.overlay.chosen = Number(data.dataset.chosen);
@@ -140,16 +145,16 @@ export class Drawing {
       return;
     }
     this.replace(html);
-    if (!this.taking.now) this.on.tell(document.getElementById("drawing-said").textContent);
+    if (!this.taking.now) this.on.tell(this.part("drawing-said").textContent);
   }
 
   replace(html) {
     const at = this.panel.scrollTop;
     // The followed points have a list of their own, which stays as it is.
-    const followed = document.getElementById("tracks");
+    const followed = this.part("tracks");
     this.panel.innerHTML = html;
     for (const place of this.panel.querySelectorAll("[data-arm-now]")) place.textContent = this.on.side();
-    document.getElementById("tracks").replaceWith(followed);
+    this.part("tracks").replaceWith(followed);
     this.read();
     this.panel.scrollTop = at;
   }
@@ -271,7 +276,7 @@ export class Drawing {
   choose(id) {
     this.overlay.chosen = id;
     this.showTab(this.tab);
-    document.getElementById("drawing-text").value = this.item?.text ?? "";
+    this.part("drawing-text").value = this.item?.text ?? "";
     this.overlay.draw();
   }
 
@@ -282,7 +287,7 @@ export class Drawing {
       "panel-tab": (_, { dataset }) => {
         this.showTab(dataset.tab);
         this.panel.scrollTop = 0;
-        document.getElementById("drawing-said").textContent = "";
+        this.part("drawing-said").textContent = "";
       },
       "take-measure": (_, { dataset }) => this.measure(dataset),
       "next-instant": (_, { dataset }) => this.nextInstant(dataset.name),
@@ -309,8 +314,7 @@ export class Drawing {
         if (this.item) this.send(this.item.id, { shown: dataset.shown, ...this.stretch() });
         else this.showTab(this.tab);
       },
-      "drawing-text": () =>
-        this.item && this.send(this.item.id, { text: document.getElementById("drawing-text").value }),
+      "drawing-text": () => this.item && this.send(this.item.id, { text: this.part("drawing-text").value }),
       "drawing-copy": () => this.item && this.send(`${this.item.id}/copy`, { frame: this.stage.shown }),
       "drawing-extend": () => this.extend(),
       "drawing-delete": () => this.item && this.send(`${this.item.id}/delete`, {}),
@@ -343,13 +347,10 @@ export class Drawing {
   startDrawing(button) {
     const { kind, points: asked, least, most, free, worded } = button.dataset;
     this.overlay.chosen = null;
-    const words =
-      kind === "ghost"
-        ? document.getElementById("ghost-moment").value
-        : document.getElementById("drawing-text").value;
+    const words = kind === "ghost" ? this.part("ghost-moment").value : this.part("drawing-text").value;
     if (kind === "text" && !words.trim()) {
       this.on.tell("Type the words first, then press Words.", true);
-      document.getElementById("drawing-text").focus();
+      this.part("drawing-text").focus();
       return;
     }
     this.begin(
@@ -395,7 +396,7 @@ export class Drawing {
   }
 
   setReference({ kind, points }) {
-    const field = (id) => document.getElementById(id);
+    const field = (id) => this.part(id);
     const names = points.split("|");
     // A line that is straight in the pool is told by three points, and better by more.
     const count = kind === "straight" ? { least: 3, most: 9 } : {};

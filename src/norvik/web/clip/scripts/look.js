@@ -5,7 +5,7 @@ export class Look {
   constructor(surface, view, press, changed) {
     this.view = view;
     this.press = press;
-    this.panel = document.getElementById("light");
+    this.panel = surface.querySelector("#light");
     this.panel.addEventListener("input", (event) => {
       view.set(event.target.name, Number(event.target.value));
     });

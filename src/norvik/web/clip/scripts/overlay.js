@@ -4,8 +4,10 @@
 const SVG = "http://www.w3.org/2000/svg";
 
 export class Overlay {
-  constructor(svg, stage) {
+  /** svg: what is drawn into; picture: what lies under it, mirrored or not. */
+  constructor(svg, picture, stage) {
     this.svg = svg;
+    this.picture = picture;
     this.stage = stage;
     this.items = [];
     this.groups = new Map();
@@ -48,7 +50,7 @@ export class Overlay {
     const items = this.shown();
     // A step over frames without drawings costs nothing.
     if (!items.length && !this.draft && !this.extra.length && !this.svg.firstChild) return;
-    const mirrored = document.getElementById("picture").style.transform.includes("scaleX(-1)");
+    const mirrored = this.picture.style.transform.includes("scaleX(-1)");
     const unit = this.size[0] / 1000;
     const parts = items.map((item) => this.group(item));
     for (const part of parts) part.classList.toggle("chosen", Number(part.dataset.drawing) === this.chosen);

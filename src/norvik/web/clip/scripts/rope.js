@@ -14,7 +14,7 @@ export class Rope {
     this.stage = stage;
     this.marks = marks;
     this.on = on;
-    this.head = document.getElementById("playhead");
+    this.head = frame.querySelector("#playhead");
     /** Seconds shown when the coach zoomed; null: as the server thinks best. */
     this.span = null;
     /** Pixels that there are for the drawing; null: about as many as it was made for. */
@@ -35,7 +35,7 @@ export class Rope {
   }
 
   get drawing() {
-    return document.getElementById("rope");
+    return this.frame.querySelector("#rope");
   }
 
   stretch() {

@@ -22,7 +22,7 @@ export class Topics {
     localStorage.setItem(TOPIC, topic);
     this.show();
     // After a mark only the open topic comes anew; another one is asked for when it is opened.
-    if (document.getElementById(`topic-${this.open}`)?.hasAttribute("data-later")) this.fetch();
+    if (this.root.querySelector(`#topic-${this.open}`)?.hasAttribute("data-later")) this.fetch();
   }
 
   turnRate() {

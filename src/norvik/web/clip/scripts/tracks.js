@@ -7,6 +7,7 @@ const TAIL = 12;
 export class Tracks {
   /** drawing: the panel and overlay it belongs to; on: { tell, side(), changed() }. */
   constructor(root, stage, drawing, on) {
+    this.root = root;
     this.stage = stage;
     this.drawing = drawing;
     this.on = on;
@@ -31,7 +32,7 @@ export class Tracks {
   }
 
   get box() {
-    return document.getElementById("tracks");
+    return this.root.querySelector("#tracks");
   }
 
   /** Fetches the list of followed points with their charts. */
@@ -55,7 +56,7 @@ export class Tracks {
 
   /** The list came anew: so may have the points; the last time the proposals, too. */
   async fetched() {
-    if (this.point) document.getElementById("follow-point").value = this.point;
+    if (this.point) this.root.querySelector("#follow-point").value = this.point;
     await this.load();
     if (!this.box.dataset.running) this.on.changed();
     this.playhead();
@@ -116,7 +117,7 @@ export class Tracks {
     }
     this.box.outerHTML = html;
     htmx.process(this.box);
-    this.on.tell(document.getElementById("track-said").textContent);
+    this.on.tell(this.root.querySelector("#track-said").textContent);
     await this.fetched();
   }
 
@@ -129,7 +130,7 @@ export class Tracks {
   actions() {
     return {
       follow: () => {
-        const point = document.getElementById("follow-point").value;
+        const point = this.root.querySelector("#follow-point").value;
         const side = this.on.side();
         this.drawing.begin(
           [point],

@@ -7,8 +7,8 @@ export class WallMenu {
     this.stage = stage;
     this.known = known;
     this.on = on;
-    this.menu = document.getElementById("wall-menu");
-    this.form = document.getElementById("pass");
+    this.menu = root.querySelector("#wall-menu");
+    this.form = root.querySelector("#pass");
     this.form.addEventListener("submit", (event) => {
       event.preventDefault();
       this.toggle(false);
@@ -22,7 +22,7 @@ export class WallMenu {
   toggle(open = this.menu.hidden) {
     this.menu.hidden = !open;
     this.root.querySelector('[data-do="wall-menu"]').setAttribute("aria-expanded", String(open));
-    if (open) document.getElementById("next-wall").textContent = this.on.nameOf(this.on.expected());
+    if (open) this.root.querySelector("#next-wall").textContent = this.on.nameOf(this.on.expected());
   }
 
   /** The next mark of the course is probably 5 m on from the last one of this length. */
