@@ -181,6 +181,44 @@ def test_what_is_played_back_is_what_was_seen(
     assert talks.size_without_sound(database, talk_id) / length < 1_000_000 / 600
 
 
+def test_the_figure_beside_the_film_is_part_of_the_talk(
+    page: Page, server: Server, database: sqlite3.Connection, review_id: int
+) -> None:
+    page.goto(f"{server.address}/clips/2/beside?with=figure&side=right")
+    page.wait_for_selector('#beside[data-ready="true"]')
+    record(page)
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+        page.wait_for_timeout(120)
+    stances = page.locator(".beside-stance:not([hidden])")
+    last = stances.get_attribute("data-stance")
+    talk_id = finish(page)
+    deeds = deeds_of(database, talk_id)
+    [films] = [d[3] for d in deeds if d[1] == "stage"]
+    assert films[1]["figure"] == "figure"
+    frames = [d[3] for d in deeds if d[1] == "frame" and d[2] == 1]
+    assert frames[-1] == int(last or -1)
+    # What is played back is the stance that was seen, in the same place.
+    page.evaluate("(ms) => norvik.player.seek(ms)", deeds[-1][0] - 1)
+    figure = page.locator(".talk-box:has(g.stance)")
+    expect(figure.locator("g.stance polygon").first).to_be_visible()
+    expect(figure.locator("canvas, video")).to_have_count(0)
+    shown = [key for d in deeds if d[1] == "ink" and d[2] == 1 for key in d[3]]
+    inks = assemble(database, talks.by_id(database, talk_id)).inks
+    assert len({inks[k] for k in shown}) == len(set(frames))
+    water = figure.locator("rect.sea").bounding_box()
+    box = figure.bounding_box()
+    assert water is not None
+    assert box is not None
+    assert water["x"] == pytest.approx(box["x"], abs=2)
+    assert water["width"] == pytest.approx(box["width"], abs=4)
+    assert talks.size_without_sound(database, talk_id) < 300_000
+    # Speaking on opens the same two again.
+    with page.expect_navigation():
+        page.goto(f"{server.address}/talks/{talk_id}/speak?at=100&how=on")
+    assert "with=figure" in page.url
+
+
 def test_nothing_is_lost_when_the_line_drops_or_the_server_dies(
     page: Page, server: Server, database: sqlite3.Connection, review_id: int
 ) -> None:

@@ -22,6 +22,9 @@ _COMMON = {"class": _CLASSES, "transform": _TRANSFORM}
 _ALLOWED: dict[str, dict[str, re.Pattern[str]]] = {
     "g": _COMMON,
     "polyline": {**_COMMON, "points": _NUMBERS},
+    "polygon": {**_COMMON, "points": _NUMBERS},
+    "rect": {**_COMMON, "x": _NUMBERS, "y": _NUMBERS, "width": _NUMBERS, "height": _NUMBERS},
+    "line": {**_COMMON, "x1": _NUMBERS, "y1": _NUMBERS, "x2": _NUMBERS, "y2": _NUMBERS},
     "circle": {**_COMMON, "cx": _NUMBERS, "cy": _NUMBERS, "r": _NUMBERS},
     "text": {
         **_COMMON, "font-size": _NUMBERS, "text-anchor": _WORD, "dominant-baseline": _WORD,

@@ -12,6 +12,7 @@ from markupsafe import escape
 from numpy.typing import NDArray
 
 from norvik.core.talk.score import FilmShown, Seen
+from norvik.painting.figure_colours import figure_rules
 from norvik.painting.overlay import stylesheet
 from norvik.painting.raster import as_pixels
 
@@ -141,7 +142,7 @@ class ScenePainter:
         numbers = " ".join(f"{v:.6f}" for v in matrix)
         return drawn_in(
             f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="{height}">'
-            f"<style>{stylesheet(size[0] / 1000)}</style>"
+            f"<style>{stylesheet(size[0] / 1000)}{figure_rules()}</style>"
             f'<g transform="matrix({numbers})">{inside}</g></svg>'
         )
 

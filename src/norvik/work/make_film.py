@@ -110,6 +110,8 @@ class Films:
         self._stack.close()
 
     def frame(self, film: FilmShown) -> Image | None:
+        if film.figure:
+            return None
         key: int | str = film.model if film.clip is None else film.clip
         if key not in self._open:
             where = self._model(film.model) if film.clip is None else self._clip(film.clip)

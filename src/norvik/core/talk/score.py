@@ -5,7 +5,8 @@ what changed, never how: a film that plays is a row of frames, each with the mom
 seen. So what is shown again is what was shown.
 
 kind      values
-stage     layout ("beside", "over" or "difference"), films: a list of {clip or model, size, title}
+stage     layout ("beside", "over" or "difference"), films: a list of {clip, model or
+          figure, size, title}
 frame     film, frame number of its recording
 place     film, width and height of its box, then a b c d e f: source pixels into the box
 blend     how much of the second film is seen, 0 to 1 (layout "over")
@@ -40,8 +41,9 @@ Deed = tuple[Any, ...]
 class FilmShown:
     """One film on the stage.
 
-    clip: its number, or None where it is `model`, a filmed model swimmer by name. size: width and
-    height in source pixels. place: width and height of the box that it was seen in, then the matrix
+    clip: its number, or None where it is `model`, a filmed model swimmer by name, or `figure`, a
+    drawn one: that has no film, its stances are drawn on it. size: width and height in source
+    pixels. place: width and height of the box that it was seen in, then the matrix
     a b c d e f from source pixels into that box; None before it was known. ink: keys of what is
     drawn on it.
     """
@@ -53,6 +55,7 @@ class FilmShown:
     frame: int = 0
     place: tuple[float, ...] | None = None
     ink: tuple[int, ...] = ()
+    figure: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,8 +146,9 @@ def after(seen: Seen, deed: Deed) -> Seen:
 def _film(told: dict[str, Any]) -> FilmShown:
     width, height = told["size"]
     return FilmShown(
-        told.get("clip"), told.get("model", ""), (width, height), told.get("title", "")
-    )
+        told.get("clip"), told.get("model", ""), (width, height), told.get("title", ""),
+        figure=told.get("figure", ""),
+    )  # fmt: skip
 
 
 def checked(deed: Sequence[Any]) -> Deed:
@@ -195,6 +199,8 @@ def _stage(layout: Any, films: Any) -> tuple[Any, ...]:
         }
         if film.get("clip") is not None:
             one["clip"] = _whole(film["clip"], 1, 2**53)
+        elif film.get("figure"):
+            one["figure"] = _words(film["figure"])
         else:
             one["model"] = _words(film["model"])
         made.append(one)

@@ -88,7 +88,7 @@ def _shown(one: Film, which: int, key: str) -> dict[str, object]:
     if is_figure(key) or waiting is not None:
         # While the model is being filmed, its drawing stands in for it.
         figure = _figure(one, fault_of(key))
-        figure["waiting"] = waiting
+        figure |= {"waiting": waiting, "key": f"{FIGURE}:{fault_of(key)}".rstrip(":")}
         return figure
     pairing = pair_with(one, film_of(database(), asked.person(), key, one), wish(which))
     return {

@@ -12,15 +12,8 @@ from norvik.core.judging.coaching_model import Drill
 from norvik.model.drills import MOTIONS
 from norvik.model.drills.loop import DrillLoop, drill_loop
 from norvik.model.outline import Shape
+from norvik.painting.figure_colours import AIR, COLOURS, LINE, SEA
 
-#: Colours of the figure, its kit and what stands around; those of the skin and suit as in the style
-#: sheet (an SVG that is a file of its own cannot use that one).
-_COLOURS = {
-    "near": "#e0b08e", "head": "#e0b08e", "trunk": "#d3a07c", "far": "#b7a79b", "suit": "#14283c",
-    "cap": "#176f97", "kit": "#f28c1e", "kit-pale": "#f7e3c4", "wall": "#98a3a3",
-    "ground": "#b4b2a6", "bubble": "#ffffff", "mark": "#b3261e",
-}  # fmt: skip
-_AIR, _SEA, _LINE = "#eef4f2", "#c4e0e2", "#176f97"
 #: Whole numbers of the drawing to one unit of the figure's.
 _FINE = 2
 
@@ -135,13 +128,13 @@ def _data(drill_id: str) -> str:
 def _behind(loop: DrillLoop) -> str:
     """Air, water and what stands there."""
     _, top, width, height = (round(v * _FINE) for v in loop.box)
-    parts = [f'<path fill="{_AIR}" d="M0 0h{width}v{height}h-{width}z"/>']
+    parts = [f'<path fill="{AIR}" d="M0 0h{width}v{height}h-{width}z"/>']
     if loop.water:
         line = 0 if loop.surface_y is None else max(0, -top)
         if line < height:
-            parts.append(f'<path fill="{_SEA}" d="M0 {line}h{width}v{height - line}h-{width}z"/>')
+            parts.append(f'<path fill="{SEA}" d="M0 {line}h{width}v{height - line}h-{width}z"/>')
         if loop.surface_y is not None:
-            parts.append(f'<path stroke="{_LINE}" stroke-width="4" d="M0 {line}h{width}"/>')
+            parts.append(f'<path stroke="{LINE}" stroke-width="4" d="M0 {line}h{width}"/>')
     return "".join(parts) + _paths(loop.around, loop)
 
 
@@ -157,7 +150,7 @@ def _paths(shapes: Iterable[Shape], loop: DrillLoop) -> str:
             if (to_x, to_y) != (x, y):
                 steps.append(f"{to_x - x} {to_y - y} ")
                 x, y = to_x, to_y
-        colour = _COLOURS[shape.tone]
+        colour = COLOURS[shape.tone]
         if not parts or parts[-1][0] != colour:
             parts.append((colour, []))
         parts[-1][1].append("".join(steps).rstrip() + "z")

@@ -156,7 +156,7 @@ def _speak(assembled: AssembledTalk, at_ms: float, how: str = "on") -> str:
     }  # fmt: skip
     if len(films) < 2:
         return f"{url_for('bench.show', clip_id=films[0].clip)}?{urlencode(values)}"
-    values["with"] = films[1].clip if films[1].clip is not None else "model"
+    values["with"] = films[1].clip or films[1].figure or "model"
     return f"{url_for('side_by_side.show', clip_id=films[0].clip)}?{urlencode(values)}"
 
 

@@ -1,7 +1,7 @@
 // The talk bar on the bench and on films side by side: what is seen there.
 
 import { TalkBar } from "./talk-bar.js";
-import { InkReader, placeOf } from "./talk-scene.js";
+import { InkReader, StanceReader, placeOf } from "./talk-scene.js";
 
 /** On the bench: one film with its drawings. */
 export function talkOnBench({ root, stage, drawing, token, tell }) {
@@ -39,16 +39,17 @@ export function talkOnBench({ root, stage, drawing, token, tell }) {
   });
 }
 
-/** Side by side: two films or three, with what is drawn on each. A drawn figure is not filmed. */
+/** Side by side: two films or three, with what is drawn on each; a drawn figure by its stances. */
 export function talkBeside({ root, films, host, blend, player, lead, token, tell, drawn }) {
   const bar = document.getElementById("talk-bar");
   if (!bar) return null;
-  const filmed = films.filter((film) => !film.isFigure);
-  const readers = filmed.map((film) => new InkReader(film.figure.querySelector(".beside-drawn")));
+  const readers = films.map((film) =>
+    film.isFigure ? new StanceReader(film) : new InkReader(film.figure.querySelector(".beside-drawn")),
+  );
   return new TalkBar(bar, token, {
     clip: Number(root.dataset.clip),
     tell,
-    boxes: () => filmed.map((film) => film.figure.querySelector(".beside-picture")),
+    boxes: () => films.map((film) => film.figure.querySelector(".beside-picture")),
     free: (event) => !drawn().taking && !event.target.closest("button, input, label, a"),
     show: null,
     scene: () => ({
@@ -57,16 +58,19 @@ export function talkBeside({ root, films, host, blend, player, lead, token, tell
       speed: lead.speed,
       playing: player.on,
       // Laid over each other there are two; a third one is not seen then.
-      films: (host.dataset.laid === "beside" ? filmed : filmed.slice(0, 2)).map(
+      films: (host.dataset.laid === "beside" ? films : films.slice(0, 2)).map(
         ({ figure, stage, width, height }, n) => ({
-          ...(figure.dataset.clip ? { clip: Number(figure.dataset.clip) } : { model: figure.dataset.model }),
+          ...whichFilm(figure.dataset),
           size: [Math.round(width), Math.round(height)],
           title: figure.querySelector(".beside-words b").textContent,
           frame: stage.shown,
-          place: placeOf(figure.querySelector(".beside-picture"), figure.querySelector(".beside-drawn")),
+          place: placeOf(figure.querySelector(".beside-picture"), readers[n].svg),
           ink: readers[n].read(),
         }),
       ),
     }),
   });
 }
+
+const whichFilm = ({ clip, model, figure }) =>
+  clip ? { clip: Number(clip) } : model ? { model } : { figure };

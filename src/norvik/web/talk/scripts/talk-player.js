@@ -96,7 +96,7 @@ export class TalkPlayer extends EventTarget {
 
   /** A film on its own canvas, opened when it is first seen. */
   slot(film, n) {
-    const key = `${n} ${film.clip ?? film.model}`;
+    const key = `${n} ${film.clip ?? film.model ?? film.figure}`;
     if (!this.slots.has(key)) this.slots.set(key, this.open(film));
     return this.slots.get(key);
   }
@@ -123,6 +123,12 @@ export class TalkPlayer extends EventTarget {
       part.style.height = `${film.size[1]}px`;
     }
     let stage = null;
+    // A drawn figure has no film: what is drawn on it is all that there is.
+    if (film.figure) {
+      for (const part of [video, canvas]) part.remove();
+      this.host.append(box);
+      return { box, moved, svg, spot, words, stage };
+    }
     try {
       const frames = await loadFrames(address);
       video.src = frames.film;
@@ -163,6 +169,8 @@ export class TalkPlayer extends EventTarget {
       top: `${top}px`,
       width: `${box[0] * scale}px`,
       height: `${box[1] * scale}px`,
+      // Whichever film was there first, the second one lies over the first.
+      zIndex: String(n),
       opacity: n === 1 && seen.layout === "over" ? String(seen.blend) : "1",
       mixBlendMode: n === 1 && seen.layout === "difference" ? "difference" : "normal",
     });

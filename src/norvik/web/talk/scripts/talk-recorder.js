@@ -154,8 +154,8 @@ export class TalkRecorder extends EventTarget {
   /** Writes down what differs from what was seen before. */
   look() {
     const seen = this.scene();
-    const films = seen.films.map(({ clip, model, size, title }) => ({
-      ...(clip ? { clip } : { model }),
+    const films = seen.films.map(({ clip, model, figure, size, title }) => ({
+      ...(clip ? { clip } : figure ? { figure } : { model }),
       size,
       title,
     }));

@@ -3,7 +3,9 @@
 /** How a film lies in its box: the box's size, then the matrix from source pixels into it. */
 export function placeOf(box, svg) {
   const rect = box.getBoundingClientRect();
-  const m = svg.getScreenCTM();
+  // Source pixels begin at 0, wherever the drawing's own begin.
+  const { x, y } = svg.viewBox.baseVal;
+  const m = svg.getScreenCTM().translate(x, y);
   return [rect.width, rect.height, m.a, m.b, m.c, m.d, m.e - rect.left, m.f - rect.top];
 }
 
@@ -24,6 +26,29 @@ export class InkReader {
       this.inks = [...this.svg.children].filter((part) => !part.classList.contains("handle")).map(written);
     }
     return this.inks;
+  }
+}
+
+/** A drawn figure has no film: its stance is what is drawn. Each is written once. */
+export class StanceReader {
+  constructor(film) {
+    this.film = film;
+    this.known = new Map();
+  }
+
+  get svg() {
+    const { stances, shown } = this.film.stage;
+    return stances[shown].querySelector("svg");
+  }
+
+  read() {
+    const { shown } = this.film.stage;
+    if (!this.known.has(shown)) {
+      const { x, y } = this.svg.viewBox.baseVal;
+      const parts = [...this.svg.children].map(written).join("");
+      this.known.set(shown, [`<g class="stance" transform="translate(${-x} ${-y})">${parts}</g>`]);
+    }
+    return this.known.get(shown);
   }
 }
 
