@@ -9,11 +9,9 @@ part of a film is left over, and the database is whole.
 from __future__ import annotations
 
 import argparse
-import os
 import random
 import shutil
 import signal
-import subprocess
 import sys
 import tempfile
 import time
@@ -25,11 +23,12 @@ from tests.clips import numbered_clip
 from norvik.intake.receive import receive
 from norvik.jobs.sweep import sweep
 from norvik.settings import Settings
-from norvik.store import clips, counts, jobs, recordings, swimmers
+from norvik.store import clips, jobs, recordings, swimmers
 from norvik.store.clips import Facts
 from norvik.store.connection import connected, damage, migrate
 from norvik.store.swimmers import Swimmer
 from norvik.work_names import OPEN
+from scripts.attack.workers import a_minute_later, until_it_works, worker_of
 
 
 def _bring_in(settings: Settings, film: bytes, count: int) -> None:
@@ -43,14 +42,6 @@ def _bring_in(settings: Settings, film: bytes, count: int) -> None:
                 said = Facts(swimmer_id=1, filmed_on="2026-11-20")
                 receive(settings, connection, stream, path.name, said, stretch=1)
             path.unlink()
-
-
-def _worker(settings: Settings) -> subprocess.Popen[bytes]:
-    return subprocess.Popen(
-        [sys.executable, "-m", "norvik", "worker"],
-        env={**os.environ, "NORVIK_DATA": str(settings.data)},
-        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-    )  # fmt: skip
 
 
 def _states(settings: Settings) -> dict[str, int]:
@@ -71,10 +62,10 @@ def attack(
     migrate(settings.database)
     film = numbered_clip(folder / "a.mp4", [n / 60 for n in range(frames)], busy=True)
     _bring_in(settings, film.read_bytes(), films)
-    numbers, wrong = random.Random(seed), list[str]()
+    numbers, wrong, at_work = random.Random(seed), list[str](), 0
     for n in range(kills):
-        worker = _worker(settings)
-        _until_it_works(settings)
+        worker = worker_of(settings)
+        at_work += until_it_works(settings)
         time.sleep(numbers.uniform(0.0, 1.5))
         worker.send_signal(signal.SIGKILL)
         worker.wait()
@@ -82,7 +73,7 @@ def attack(
             found = damage(connection)
             if found:
                 wrong.append(f"after kill {n + 1}: {found}")
-            _a_minute_later(settings)
+            a_minute_later(settings)
         if (n + 1) % 20 == 0:
             told(f"{n + 1} kills: {_states(settings)}")
     before = _states(settings)
@@ -90,26 +81,13 @@ def attack(
     _finish(settings, wrong)
     sweep(settings, keep_s=0)
     left = [p.name for p in (*settings.files.glob("*/*.part"), *settings.work.iterdir())]
-    told(f"{kills} kills: {before}, in the end {_states(settings)}; {len(left)} parts left")
+    told(
+        f"{kills} kills, {at_work} at work: {before}, in the end {_states(settings)}; "
+        f"{len(left)} parts left"
+    )
     wrong += [f"{name} is left over" for name in left]
     shutil.rmtree(folder)
     return wrong
-
-
-def _until_it_works(settings: Settings, seconds: float = 20.0) -> None:
-    """Until a job is under way: before that there is nothing to lose."""
-    deadline = time.monotonic() + seconds
-    while time.monotonic() < deadline:
-        with connected(settings.database) as connection:
-            if counts.jobs(connection)["running"]:
-                return
-        time.sleep(0.02)
-
-
-def _a_minute_later(settings: Settings) -> None:
-    """As if the next worker came after the pulse of the last one has been missed."""
-    with connected(settings.database) as connection:
-        jobs.age(connection, 60.0)
 
 
 def _again(settings: Settings) -> None:
@@ -122,7 +100,7 @@ def _again(settings: Settings) -> None:
 
 
 def _finish(settings: Settings, wrong: list[str]) -> None:
-    worker = _worker(settings)
+    worker = worker_of(settings)
     deadline = time.monotonic() + 900
     while set(_states(settings)) != {"ready"} and time.monotonic() < deadline:
         time.sleep(0.5)
