@@ -29,17 +29,17 @@ from norvik.workflow.send.links import (
     receiver_of,
 )
 from norvik.workflow.send.mail import words_for
+from norvik.workflow.talk.films import SHAPE_WORDS
 
 blueprint = Blueprint("send", __name__)
 
 _FILM_NAMES = {"talk": "Talk", "clip": "Clip with its drawings", "cycle": "One cycle",
                "pair": "Side by side"}  # fmt: skip
-_SHAPES = {"wide": "for a screen", "tall": "for a phone"}
 
 
 def film_words(film: MadeFilm) -> str:
     kind = _FILM_NAMES.get(str(film.made_of.get("what")), "Film")
-    return f"{kind}, {_SHAPES.get(str(film.made_of.get('shape')), '')}".rstrip(", ")
+    return f"{kind}, {SHAPE_WORDS.get(str(film.made_of.get('shape')), '')}".rstrip(", ")
 
 
 @dataclass(frozen=True, slots=True)

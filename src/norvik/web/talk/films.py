@@ -16,6 +16,7 @@ from norvik.web.shared.database import database, footage, queue
 from norvik.web.talk.film_rows import FilmRow, film_row
 from norvik.workflow.talk.assemble import row_of
 from norvik.workflow.talk.films import (
+    SHAPE_WORDS,
     ask_for,
     clip_wish,
     pair_wish,
@@ -28,7 +29,7 @@ blueprint = Blueprint("making_film", __name__)
 
 #: A made film never changes under its address.
 _KEPT_S = 3600
-TALK_SHAPES = (("wide", "For a screen"), ("tall", "For a phone"))
+TALK_SHAPES = tuple((shape, words.capitalize()) for shape, words in SHAPE_WORDS.items())
 
 
 @blueprint.route("/reviews/<int:review_id>/films", methods=["GET", "POST"])

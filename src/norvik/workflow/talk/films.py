@@ -16,12 +16,13 @@ from norvik.store.made_films import MadeFilm
 from norvik.store.talks import Talk
 from norvik.work_names import MAKE_FILM
 
-#: Wide for a screen, tall for a phone held upright; a loop of one cycle also as a GIF.
-SHAPES = ("wide", "tall", "gif")
+#: Shape of a film: for what it is. A loop of one cycle may also be a GIF.
+SHAPE_WORDS = {"wide": "for a screen", "tall": "for a phone"}
+SHAPES = (*SHAPE_WORDS, "gif")
 
 
 def talk_wish(talk: Talk, shape: str) -> dict[str, Any]:
-    if shape not in ("wide", "tall"):
+    if shape not in SHAPE_WORDS:
         raise TalkError("A talk is filmed wide or tall.")
     return {"what": "talk", "talk_id": talk.id, "revision": talk.revision, "shape": shape}
 
@@ -40,7 +41,7 @@ def clip_wish(
 
 
 def pair_wish(review_id: int, pair_id: int, shape: str) -> dict[str, Any]:
-    if shape not in ("wide", "tall"):
+    if shape not in SHAPE_WORDS:
         raise TalkError("Two films are filmed wide or tall.")
     return {"what": "pair", "review_id": review_id, "pair_id": pair_id, "shape": shape}
 
