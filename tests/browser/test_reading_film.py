@@ -117,10 +117,15 @@ def test_proposed_measures_are_looked_at_moved_and_confirmed(
         # The one in the middle was passed over.
         assert [(d.name, d.frame) for d in kept] == [("body-line", 8), ("body-line", 68)]
         assert kept[0].points[2].y > kept[1].points[2].y + 3
-    # What is passed over stays proposed for whoever opens the clip next.
+    # What is passed over is remembered, and proposed again when somebody asks for it.
     page.reload()
     page.wait_for_selector('#bench[data-ready="true"]')
+    expect(card).to_contain_text("1 measure skipped")
+    expect(card).not_to_contain_text("measure proposed")
+    card.get_by_role("button", name="Propose again").click()
     expect(card).to_contain_text("1 measure proposed")
+    card.get_by_role("button", name="Check measures").click()
+    expect(told).to_contain_text("Body line from the horizontal: 14.0 ± 2.7°")
 
 
 def test_enter_goes_from_the_last_mark_to_the_measures(

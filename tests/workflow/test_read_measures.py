@@ -7,9 +7,10 @@ from dataclasses import replace
 
 import pytest
 
+from norvik.core.errors import MeasureError
 from norvik.core.frame.geometry import Point
 from norvik.core.reading.trust import trusted
-from norvik.store import clips, drawings
+from norvik.store import clips, drawings, readings
 from norvik.store.drawings import StoredDrawing
 from norvik.store.readings import StoredMeasure
 from norvik.workflow.clip_timing import ClipTiming, time_clip
@@ -19,6 +20,7 @@ from norvik.workflow.read_measures import (
     MOST,
     ProposedMeasure,
     on_frame_proposed,
+    pass_over,
     proposed_measures,
     trust_in_measures,
 )
@@ -73,6 +75,37 @@ def test_what_was_measured_in_that_stroke_is_not_asked_again(side: sqlite3.Conne
     assert [p.frame for p in left(side)] == [68]
     measured(side, left(side)[0])
     assert left(side) == []
+
+
+def test_what_was_passed_over_is_not_asked_again_also_after_another_reading(
+    side: sqlite3.Connection,
+) -> None:
+    read(side, measures=body_lines(8, 20, 38, 50, 68, 80))
+    first, *_ = left(side)
+    pass_over(side, timed_of(side), first.measure.id, first.side, first.frame)
+    # It counts as looked at: two of three are left, from all over the rest.
+    assert [p.frame for p in left(side)] == [20, 80]
+    # Read again, the same stroke is found on a frame beside it.
+    read(side, measures=body_lines(9, 20, 38, 50, 68, 80))
+    assert [p.frame for p in left(side)] == [20, 80]
+    for _ in range(2):
+        one = left(side)[0]
+        pass_over(side, timed_of(side), one.measure.id, one.side, one.frame)
+    assert left(side) == []
+    readings.ask_again(side, 1)
+    assert [p.frame for p in left(side)] == [9, 38, 80]
+
+
+@pytest.mark.parametrize(
+    "which", [("body-line", "", 9), ("body-line", "left", 8), ("kick-depth", "", 8), ("", "?", -1)]
+)
+def test_only_what_is_proposed_is_passed_over(
+    side: sqlite3.Connection, which: tuple[str, str, int]
+) -> None:
+    read(side, measures=body_lines(8))
+    with pytest.raises(MeasureError, match="not proposed any more"):
+        pass_over(side, timed_of(side), *which)
+    assert readings.passed_over(side, 1) == []
 
 
 def test_a_measure_that_cannot_be_judged_here_is_not_proposed(side: sqlite3.Connection) -> None:

@@ -210,8 +210,9 @@ def test_only_what_was_looked_at_one_by_one_counts(database: sqlite3.Connection)
 def test_a_swimmer_who_is_removed_takes_the_readings_along(database: sqlite3.Connection) -> None:
     read(database)
     readings.put_answer(database, 1, COACH_ID, "kick-few", "", "no")
+    readings.pass_over(database, 1, "body-line", "", 8)
     database.execute("DELETE FROM clips WHERE id = 1")
-    for table in ("readings", "reading_answers", "reading_taken"):
+    for table in ("readings", "reading_answers", "reading_taken", "reading_passed"):
         assert not database.execute(f"SELECT * FROM {table}").fetchall()
     assert swimmers.by_id(database, 1).name
     assert recordings.by_id(database, 1)

@@ -36,6 +36,7 @@ ROWS: Mapping[str, str] = {
     **dict.fromkeys(
         ("marks", "sightings", "loops", "stills", "clip_references", "best_rhythms",
          "marked_again", "ticked_again", "readings", "reading_answers", "reading_taken",
+         "reading_passed",
          "drawings", "tracks", "remarks"),
         _OF_CLIPS,
     ),

@@ -222,6 +222,30 @@ def put_answer(
     )
 
 
+def pass_over(
+    connection: sqlite3.Connection, clip_id: int, measure: str, side: Side, frame: int
+) -> None:
+    """Remember that a proposed measure is not wanted there."""
+    connection.execute(
+        "INSERT INTO reading_passed (clip_id, measure, side, frame) VALUES (?, ?, ?, ?) "
+        "ON CONFLICT DO NOTHING",
+        (clip_id, measure, side, frame),
+    )
+
+
+def passed_over(connection: sqlite3.Connection, clip_id: int) -> list[tuple[str, Side, int]]:
+    """(measure, side, frame) of what was passed over."""
+    rows = connection.execute(
+        "SELECT measure, side, frame FROM reading_passed WHERE clip_id = ?", (clip_id,)
+    )
+    return [(row["measure"], row["side"], row["frame"]) for row in rows]
+
+
+def ask_again(connection: sqlite3.Connection, clip_id: int) -> None:
+    """Forget what was passed over."""
+    connection.execute("DELETE FROM reading_passed WHERE clip_id = ?", (clip_id,))
+
+
 def add_taken(
     connection: sqlite3.Connection, clip_id: int, marks: Iterable[tuple[int, str, str, str]]
 ) -> None:

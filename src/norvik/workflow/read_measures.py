@@ -13,7 +13,7 @@ from norvik.core.frame.measures import MEASURES, Measure, offered, take
 from norvik.core.frame.references import References
 from norvik.core.judging.on_frame import OnFrame
 from norvik.core.reading.trust import Off, Trust, trust_of
-from norvik.core.strokes.names import Side
+from norvik.core.strokes.names import Side, is_side
 from norvik.core.time.quantities import Occurrence
 from norvik.store import drawings, readings, references
 from norvik.store.drawings import StoredDrawing
@@ -52,8 +52,9 @@ def proposed_measures(
 ) -> list[ProposedMeasure]:
     """What is still to be looked at, measure by measure in the order in which they are listed.
 
-    reading: the clip's, where it is at hand. Left out are measures that were taken in that stroke
-    or often enough, those that cannot be judged here, and those whose event the coach moved away.
+    reading: the clip's, where it is at hand. Left out are measures that were taken or passed over
+    in that stroke or often enough, those that cannot be judged here, and those whose event the
+    coach moved away.
     """
     reading = reading_of(connection, timed) if reading is None else reading
     if reading is None or not reading.measures:
@@ -63,17 +64,29 @@ def proposed_measures(
     to = references.of_clip(connection, clip.id)
     order = {m.id: n for n, m in enumerate(offered(clip.stroke, clip.view))}
     cannot = {d.name for d in stored if d.kind == "obstacle"}
+    passed = readings.passed_over(connection, clip.id)
     found: list[ProposedMeasure] = []
     mine = [m for m in reading.measures if m.measure in order and m.measure not in cannot]
     for (name, side), group in groupby(
         sorted(mine, key=lambda m: (order[m.measure], m.side, m.frame)),
         key=lambda m: (m.measure, m.side),
     ):
-        taken = [d for d in stored if (d.kind, d.name, d.side) == ("measure", name, side)]
-        left = [m for m in group if clip.holds(m.frame) and _still(timed, m, taken)]
+        done = [d.frame for d in stored if (d.kind, d.name, d.side) == ("measure", name, side)]
+        done += [frame for *which, frame in passed if which == [name, side]]
+        left = [m for m in group if clip.holds(m.frame) and _still(timed, m, done)]
         made = [p for m in left if (p := _made(m, to)) is not None]
-        found += _spread(made, MOST - len(taken))
+        found += _spread(made, MOST - len(done))
     return found
+
+
+def pass_over(
+    connection: sqlite3.Connection, timed: ClipTiming, measure: str, side: str, frame: int
+) -> None:
+    """Pass over a measure that is proposed. Raises MeasureError for what is not."""
+    known = {(p.measure.id, p.side, p.frame) for p in proposed_measures(connection, timed)}
+    if not is_side(side) or (measure, side, frame) not in known:
+        raise MeasureError("This measure is not proposed any more. Reload the page.")
+    readings.pass_over(connection, timed.clip.id, measure, side, frame)
 
 
 def on_frame_proposed(
@@ -119,10 +132,10 @@ def _off(read: StoredMeasure, drawn: StoredDrawing, to: References) -> float | N
         return None
 
 
-def _still(timed: ClipTiming, read: StoredMeasure, taken: Sequence[StoredDrawing]) -> bool:
-    """False where this stroke was measured, or its event now lies elsewhere."""
+def _still(timed: ClipTiming, read: StoredMeasure, done: Sequence[int]) -> bool:
+    """False where this stroke was looked at on one of these frames, or its event lies elsewhere."""
     at = timed.time_base.time_of
-    if any(abs(at(d.frame) - at(read.frame)) <= _SAME_S for d in taken):
+    if any(abs(at(frame) - at(read.frame)) <= _SAME_S for frame in done):
         return False
     off = [
         abs(e.time_s - at(read.frame)) for e in timed.events

@@ -8,7 +8,7 @@ from flask_login import current_user
 
 from norvik.core.errors import ReadingError
 from norvik.core.reading.stroke import VIEWS
-from norvik.store import jobs
+from norvik.store import jobs, readings
 from norvik.store.clips import Clip
 from norvik.web.clip.bench import changed_parts
 from norvik.web.clip.drawing_forms import points_of_form
@@ -16,7 +16,7 @@ from norvik.web.clip.reading_card import reading_card
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, queue
 from norvik.web.shared.language import times
-from norvik.workflow import first_answer
+from norvik.workflow import first_answer, read_measures
 from norvik.workflow.clip_timing import time_clip
 from norvik.workflow.reading import ask_to_read, cycle_at, job_of, proposed, take
 
@@ -75,6 +75,25 @@ def answer(clip_id: int) -> ResponseReturnValue:
         database(), current_user.id, timed, form.get("what", ""), form.get("side", ""),
         form.get("said", ""),
     )  # fmt: skip
+    return _card(clip)
+
+
+@blueprint.post("/measures/pass")
+def pass_measure(clip_id: int) -> ResponseReturnValue:
+    """Pass over one proposed measure, here and after the next reading too."""
+    clip, form = asked.ready_clip(clip_id), request.form
+    read_measures.pass_over(
+        database(), time_clip(database(), clip), form.get("measure", ""), form.get("side", ""),
+        form.get("frame", -1, type=int),
+    )  # fmt: skip
+    return "", 204
+
+
+@blueprint.post("/measures/again")
+def measures_again(clip_id: int) -> ResponseReturnValue:
+    """Propose again what was passed over."""
+    clip = asked.ready_clip(clip_id)
+    readings.ask_again(database(), clip.id)
     return _card(clip)
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from norvik.core.reading.stroke import VIEWS
 from norvik.core.strokes.definitions import event_name
-from norvik.store import club
+from norvik.store import club, readings
 from norvik.store.jobs import Job
 from norvik.web.clip.numbers import ArmShares, panel
 from norvik.web.clip.read_measures import for_script
@@ -22,6 +22,7 @@ class ReadingCard:
     arms: phases of the mean cycle as far as proposed. moved: sentences of what corrections moved.
     can_read: the view can be read. other_stroke: that the arms clearly look like, where it is
     another one than the clip's. by_itself: the club has films read while the machine is idle.
+    passed: proposed measures that were passed over.
     """
 
     job: Job | None
@@ -33,6 +34,7 @@ class ReadingCard:
     can_read: bool = True
     other_stroke: str = ""
     by_itself: bool = False
+    passed: int = 0
 
     @property
     def running(self) -> bool:
@@ -78,9 +80,11 @@ def reading_card(timed: ClipTiming, left: Proposed | None = None) -> ReadingCard
     can_read = timed.clip.view in VIEWS and timed.clip.state == "ready"
     answer = first_answer(database(), timed, left)
     other = _other_stroke(answer, timed)
+    passed = len(readings.passed_over(database(), timed.clip.id)) if answer else 0
     if answer is None or not (answer.open or answer.measures):
         by_itself = club.reads_films(database())
-        return ReadingCard(job, answer, can_read=can_read, other_stroke=other, by_itself=by_itself)
+        return ReadingCard(job, answer, can_read=can_read, other_stroke=other, by_itself=by_itself,
+                           passed=passed)  # fmt: skip
     cycle, interval = answer.reading.cycle, timed.timing.frame_interval_s
     rate = u95 = None
     # Once all marks are confirmed the rate is measured: nothing provisional beside it.
@@ -88,7 +92,8 @@ def reading_card(timed: ClipTiming, left: Proposed | None = None) -> ReadingCard
         rate = 60 / (cycle.frames * interval)
         u95 = rate * cycle.u95 / cycle.frames
     shares = tuple(a for a in panel(answer.timed).arms if a.shares) if answer.open else ()
-    return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read, other)
+    return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read, other,
+                       passed=passed)  # fmt: skip
 
 
 #: How clearly the arms have to look like another stroke before it is said.

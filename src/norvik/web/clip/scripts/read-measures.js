@@ -7,9 +7,12 @@ export class ReadMeasures {
     this.drawing = drawing;
     this.on = on;
     this.current = null;
-    /** Keys of those that the coach passed over. */
+    /** Keys of those that were confirmed or skipped here: the list may still name them. */
     this.passed = new Set();
     drawing.panel.addEventListener("closed", () => this.leave());
+    document.body.addEventListener("htmx:beforeRequest", (event) => {
+      if (event.detail.pathInfo.requestPath.endsWith("/measures/again")) this.passed.clear();
+    });
   }
 
   /** What is still to be looked at. */
@@ -61,8 +64,15 @@ export class ReadMeasures {
     await this.next(same ? measure : null);
   }
 
-  skip() {
-    this.passed.add(this.current.key);
+  /** Not here: it is remembered, also beyond this visit. */
+  async skip() {
+    const { key, measure, side, frame } = this.current;
+    this.passed.add(key);
+    await this.drawing.post("POST", "../reading/measures/pass", { measure, side, frame });
+    const panel = await this.drawing.post("GET", "");
+    this.leave();
+    if (panel) this.drawing.replace(panel);
+    await this.on.reload();
     return this.next();
   }
 }
