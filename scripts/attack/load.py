@@ -20,7 +20,7 @@ from pathlib import Path
 
 import numpy as np
 
-from norvik.store import clips
+from norvik.store import clips, recordings
 from norvik.store.clips import Facts
 from norvik.store.connection import connected
 from scripts.attack.kill_server import EVENTS, Client, Server, make_house
@@ -113,6 +113,9 @@ def run(seconds: float, frames: int) -> tuple[np.ndarray, Counter[str]]:
     worker.kill()
     worker.wait()
     server.stop()
+    with connected(settings.database) as connection:
+        for one in recordings.everyone(connection):
+            answers[f"film {one.state}"] += 1
     shutil.rmtree(folder)
     return np.array(times), answers
 
