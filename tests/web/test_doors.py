@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import errno
 import sqlite3
 from collections.abc import Iterator
 
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
+from jinja2 import FileSystemBytecodeCache
+from jinja2.bccache import Bucket
 
 from norvik.settings import Settings
 from norvik.store import users
 from norvik.store.connection import connected
+from norvik.web.compiled_pages import CompiledPages
 from norvik.web.squad import today
 from tests.conftest import PASSWORD
 from tests.uploading import add_clip
@@ -67,6 +71,46 @@ def test_what_the_database_says_becomes_a_sentence(
     assert htmx.headers["HX-Retarget"] == "#notice"
     told = client.get("/", headers={"Accept": "application/json"})
     assert words in told.json["sentence"]
+
+
+@pytest.mark.parametrize(
+    ("number", "code", "words"),
+    [(errno.ENOSPC, 507, "disk is full"), (errno.EDQUOT, 507, "disk is full"),
+     (errno.EIO, 500, "went wrong")],
+)  # fmt: skip
+def test_a_file_that_finds_no_room_becomes_a_sentence(
+    client: FlaskClient, settings: Settings, monkeypatch: pytest.MonkeyPatch, number: int,
+    code: int, words: str,
+) -> None:  # fmt: skip
+    """And the room that was kept for this is given up, so that tidying up works."""
+
+    def fail(*_: object) -> None:
+        raise OSError(number, "x")
+
+    assert (settings.data / "reserve").is_file()
+    monkeypatch.setattr(today, "due", fail)
+    answer = client.get("/")
+    assert answer.status_code == code
+    assert words in answer.text
+    assert (settings.data / "reserve").is_file() == (code == 500)
+
+
+def test_a_page_is_shown_where_it_cannot_be_kept_compiled(
+    client: FlaskClient, settings: Settings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The first look at a page on a full disk."""
+    asked: list[str] = []
+
+    def full(self: FileSystemBytecodeCache, bucket: Bucket) -> None:
+        asked.append(bucket.key)
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(FileSystemBytecodeCache, "dump_bytecode", full)
+    environment = client.application.jinja_env
+    environment.bytecode_cache = CompiledPages(str(settings.compiled_pages))
+    environment.cache.clear()
+    assert client.get("/swimmers/").status_code == 200
+    assert asked
 
 
 @pytest.fixture

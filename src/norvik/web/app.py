@@ -8,7 +8,6 @@ from urllib.parse import urlsplit
 
 from flask import Flask
 from flask_wtf.csrf import CSRFProtect
-from jinja2 import FileSystemBytecodeCache
 
 from norvik.jobs.queue import JobQueue
 from norvik.jobs.runner import run_job
@@ -33,6 +32,7 @@ from norvik.web.clip import (
     timebase,
     tracks,
 )
+from norvik.web.compiled_pages import CompiledPages
 from norvik.web.footage import (
     cut,
     intake,
@@ -126,7 +126,7 @@ def create_app(
     )
     if app.jinja_env.bytecode_cache is None:
         # Compiled once for each version: else the first who asks after a start waits for it.
-        app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(settings.compiled_pages))
+        app.jinja_env.bytecode_cache = CompiledPages(str(settings.compiled_pages))
     app.jinja_env.trim_blocks = True
     app.jinja_env.lstrip_blocks = True
     areas.init_app(app)

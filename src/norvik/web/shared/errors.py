@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 import sqlite3
 
@@ -77,6 +78,14 @@ def init_app(app: Flask) -> None:
         reserve.give_up(current_app.config["NORVIK_SETTINGS"])
         return _bare(sentence, code)
 
+    @app.errorhandler(OSError)
+    def no_room(error: OSError) -> Response:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            return broken(error)
+        log.error("disk: %s on %s %s", error, request.method, request.path)
+        reserve.give_up(current_app.config["NORVIK_SETTINGS"])
+        return _bare(_DISK_FULL, 507)
+
     @app.errorhandler(SecurityError)
     def another_host(error: SecurityError) -> Response:
         # No page has an address under a name that is not ours: not even that of an error.
@@ -97,13 +106,16 @@ def init_app(app: Flask) -> None:
         return _answer(sentence, 500)
 
 
+_DISK_FULL = (
+    "The disk is full. Nothing saved is lost. Empty the trash or remove originals "
+    "under Library, Storage, or make room on the disk; then try again."
+)
+
+
 def _database_says(error: sqlite3.Error) -> tuple[int, str]:
     name = getattr(error, "sqlite_errorname", "") or ""
     if name.startswith(("SQLITE_FULL", "SQLITE_IOERR")):
-        return 507, (
-            "The disk is full. Nothing saved is lost. Empty the trash or remove originals "
-            "under Library, Storage, or make room on the disk; then try again."
-        )
+        return 507, _DISK_FULL
     if name.startswith(("SQLITE_READONLY", "SQLITE_CANTOPEN")):
         return 507, "The data folder cannot be written. Check its disk and its permissions."
     if name.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
