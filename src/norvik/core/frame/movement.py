@@ -250,7 +250,9 @@ def late_bend(
     where it never bends so far; None where a point is lost all along or does not move.
     """
     at = filled(np.arange(len(wrist), dtype=np.float64), wrist - shoulder, math.inf)
-    at = at[np.isfinite(at).all(axis=1)]
+    # From the first frame that is known to the last one; within it way and bend go together.
+    known = np.isfinite(at).all(axis=1)
+    at = at[known]
     if len(at) < 3:
         return None
     steps = np.hypot(*np.diff(at, axis=0).T)
@@ -262,8 +264,11 @@ def late_bend(
         if lengths_px is None
         else bends(shoulder, elbow, wrist, *lengths_px)
     )
-    bend = bend[np.isfinite(wrist - shoulder).all(axis=1)][: len(way)]
-    straightest = int(np.nanargmax(bend[: max(1, len(bend) * 2 // 3)]))
+    bend = bend[known]
+    reaching = bend[: max(1, len(bend) * 2 // 3)]
+    if not np.isfinite(reaching).any():
+        return None
+    straightest = int(np.nanargmax(reaching))
     under = straightest + np.flatnonzero(bend[straightest:] < BENT_DEG)
     return 100 * float(way[under[0]]) if len(under) else 100.0
 
