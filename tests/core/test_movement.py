@@ -148,6 +148,17 @@ def test_climb_and_half_waves() -> None:
     assert half_waves(np.zeros(50), 1.0) == []
 
 
+def test_a_half_wave_never_reaches_over_a_stretch_that_is_lost() -> None:
+    """Else the peak before it and the one behind would be a wave without any height."""
+    values = 50 * np.sin(2 * np.pi * 1.25 * TIMES)
+    # Round every second trough the point is lost, so that two peaks face each other.
+    waves = (1.25 * TIMES + 0.25) % 2.0
+    values[np.abs(waves - 1.0) < 0.15] = np.nan
+    found = half_waves(values, 20)
+    assert found
+    assert found == pytest.approx([100] * len(found), abs=1.0)
+
+
 def test_a_cut_off_has_to_be_one() -> None:
     for wrong in (0.0, -1.0, math.nan):
         with pytest.raises(MeasureError, match="above 0 Hz"):

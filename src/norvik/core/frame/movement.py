@@ -290,6 +290,13 @@ def climb(points: Values, horizon_deg: float = 0.0) -> float | None:
 
 
 def half_waves(values: Values, least: float) -> list[float]:
-    """Heights from each trough to the next peak and back; empty without two turning points."""
-    peaks, troughs = turning_points(values, least)
-    return [abs(float(values[b] - values[a])) for a, b in pairwise(sorted(peaks + troughs))]
+    """Heights from each trough to the next peak and back; empty without two turning points.
+
+    Of every stretch by itself: what lies between two stretches nobody knows.
+    """
+    found: list[float] = []
+    for run in runs(values):
+        peaks, troughs = turning_points(values[run], least)
+        turns = values[run][sorted(peaks + troughs)]
+        found += [abs(float(b - a)) for a, b in pairwise(turns)]
+    return found
