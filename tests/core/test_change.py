@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+from dataclasses import replace
 
 import pytest
 from scipy import stats
@@ -226,6 +227,22 @@ def test_what_is_asked_about_first_has_the_larger_part(
     whats: list[str], worked: set[str], parts: list[float]
 ) -> None:
     assert _weights(whats, worked) == pytest.approx(parts)
+
+
+def test_how_long_the_hands_stay_in_front_has_a_part_of_its_own() -> None:
+    """One such line and two of the rest: its part is not shared."""
+    assert _weights(["entry-share", "a", "b"], set()) == pytest.approx([0.15, 0.075, 0.075])
+    assert _weights(["entry-share", "t1", "b"], set()) == pytest.approx([0.075, 0.075, 0.15])
+
+
+def test_what_is_not_seen_in_the_digits_is_no_change() -> None:
+    """However surely it is known: a tenth, where tenths are written."""
+    sure = Own(1e-6, math.inf)
+    before, near, far = (replace(known(v, sure), digits=1) for v in (160.0, 159.91, 159.89))
+    assert compare_value(before, near).verdict == "same"
+    found = compare_value(before, far)
+    assert found.verdict == "better"
+    assert found.least == pytest.approx(0.1)
 
 
 def test_each_line_has_the_level_of_its_part() -> None:
