@@ -40,6 +40,7 @@ def main() -> None:
         drawing.run(room)
         intake.run(room, clip)
         library.run(room)
+        library.run_large(room)
         judging.run(room)
         talk.run(room)
         away.run(room)

@@ -64,30 +64,50 @@ def find(
     connection: sqlite3.Connection, wish: ClipFilter, page: int = 0, within: Within = None
 ) -> ClipPage:
     """The clips that fit, newest session first, PAGE at a time, and how many there are in all."""
+    fitting, values = _fitting(wish, within)
+    if wish.words:
+        # To look through all words of all clips takes long: once, for the count and the page.
+        every = [
+            row[0]
+            for row in connection.execute(
+                f"SELECT c.id {fitting} ORDER BY c.filmed_on DESC, c.id DESC", values
+            )
+        ]
+        count, ids = len(every), every[PAGE * page : PAGE * (page + 1)]
+    else:
+        count = count_of(connection, wish, within)
+        # Ids first: what a row shows is then read for one page only.
+        ids = [
+            row[0]
+            for row in connection.execute(
+                f"SELECT c.id {fitting} ORDER BY c.filmed_on DESC, c.id DESC LIMIT ? OFFSET ?",
+                (*values, PAGE, PAGE * page),
+            )
+        ]
+    holes = ", ".join("?" * len(ids))
+    rows = connection.execute(
+        clips.SELECT + f"WHERE c.id IN ({holes}) ORDER BY c.filmed_on DESC, c.id DESC", ids
+    )
+    return ClipPage(tuple(clips.from_row(row) for row in rows), count)
+
+
+def count_of(connection: sqlite3.Connection, wish: ClipFilter, within: Within = None) -> int:
+    """How many clips fit."""
+    fitting, values = _fitting(wish, within)
+    return int(connection.execute(f"SELECT count(*) {fitting}", values).fetchone()[0])
+
+
+def _fitting(wish: ClipFilter, within: Within) -> tuple[str, tuple[object, ...]]:
+    """FROM and WHERE of the clips that fit, and the values for them."""
     where, values = _where(wish)
     mine, own = of_clips(within)
-    where, values = f"{where} AND {mine}", (*values, *own)
     joined = "FROM clips c "
     if wish.words:
         joined += (
             "JOIN recordings r ON r.id = c.recording_id "
             "LEFT JOIN swimmers s ON s.id = c.swimmer_id "
         )
-    joined += f"WHERE {where}"
-    count = connection.execute(f"SELECT count(*) {joined}", values).fetchone()[0]
-    # Ids first: what a row shows is then read for one page only.
-    ids = [
-        row[0]
-        for row in connection.execute(
-            f"SELECT c.id {joined} ORDER BY c.filmed_on DESC, c.id DESC LIMIT ? OFFSET ?",
-            (*values, PAGE, PAGE * page),
-        )
-    ]
-    holes = ", ".join("?" * len(ids))
-    rows = connection.execute(
-        clips.SELECT + f"WHERE c.id IN ({holes}) ORDER BY c.filmed_on DESC, c.id DESC", ids
-    )
-    return ClipPage(tuple(clips.from_row(row) for row in rows), count)
+    return f"{joined}WHERE {where} AND {mine}", (*values, *own)
 
 
 def _where(wish: ClipFilter) -> tuple[str, tuple[object, ...]]:

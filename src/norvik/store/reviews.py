@@ -135,6 +135,18 @@ def in_work(
     return [_review(connection, row) for row in rows]
 
 
+def clips_in_work(connection: sqlite3.Connection, clip_ids: Sequence[int]) -> set[int]:
+    """Those of the clips that an unfinished review of a swimmer holds."""
+    rows = connection.execute(
+        "SELECT DISTINCT m.clip_id FROM review_clips m JOIN reviews v ON v.id = m.review_id "
+        "JOIN clips c ON c.id = m.clip_id "
+        "WHERE m.clip_id IN (SELECT value FROM json_each(?)) AND NOT m.taken_out "
+        "AND v.done_at IS NULL AND v.swimmer_id IS c.swimmer_id AND v.swimmer_id IS NOT NULL",
+        (json.dumps(list(clip_ids)),),
+    )
+    return {row[0] for row in rows}
+
+
 def finished(
     connection: sqlite3.Connection, limit: int = 30, within: Within = None
 ) -> list[Review]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 from dataclasses import dataclass, field, replace
+from typing import NamedTuple
 
 from norvik.core.errors import NotFoundError
 from norvik.store import club
@@ -126,6 +127,30 @@ def by_id(connection: sqlite3.Connection, swimmer_id: int, removed: bool = False
     if row is None:
         raise NotFoundError("This swimmer has been deleted.")
     return _swimmer(row)
+
+
+class Named(NamedTuple):
+    id: int
+    name: str
+
+
+def names(connection: sqlite3.Connection, within: Within = None) -> list[Named]:
+    """Those to choose from, by name: of a thousand swimmers nothing else is read."""
+    mine, values = of_swimmers(within, "id")
+    rows = connection.execute(
+        f"SELECT id, name FROM swimmers WHERE removed_at IS NULL AND {mine} "
+        "ORDER BY name COLLATE NOCASE, id",
+        values,
+    )
+    return [Named(row["id"], row["name"]) for row in rows]
+
+
+def any_there(connection: sqlite3.Connection, within: Within = None) -> bool:
+    mine, values = of_swimmers(within, "id")
+    row = connection.execute(
+        f"SELECT 1 FROM swimmers WHERE removed_at IS NULL AND {mine} LIMIT 1", values
+    ).fetchone()
+    return row is not None
 
 
 def all_by_name(connection: sqlite3.Connection, within: Within = None) -> list[Swimmer]:

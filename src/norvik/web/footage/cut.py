@@ -109,7 +109,7 @@ def _context(recording_id: int) -> dict[str, Any]:
     return {
         "parts": cuts.parts(database(), recording_id),
         "seen": unclaimed_parts(database(), recording_id),
-        "swimmers": swimmers.all_by_name(database(), asked.within()),
+        "swimmers": swimmers.names(database(), asked.within()),
         "can_undo": can_undo,
         "can_redo": can_redo,
     }

@@ -25,7 +25,7 @@ def new() -> ResponseReturnValue:
         "intake/page.html",
         before=Facts(pool_m=last.pool_m),
         chosen=request.args.get("swimmer", type=int),
-        has_swimmers=bool(swimmers.all_by_name(connection, asked.within())),
+        has_swimmers=swimmers.any_there(connection, asked.within()),
         uploads=BASE,
         chunk_bytes=CHUNK_BYTES,
         **choices(),

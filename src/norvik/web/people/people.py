@@ -23,7 +23,7 @@ blueprint = Blueprint("people", __name__, url_prefix="/people")
 def index() -> ResponseReturnValue:
     every, now = users.every(database()), time.time()
     teams = squads.every(database())
-    named = {s.id: s.name for s in swimmers.all_by_name(database())}
+    named = {s.id: s.name for s in swimmers.names(database())}
     return render_template(
         "people/index.html",
         people=[
@@ -67,7 +67,7 @@ def change(user_id: int) -> ResponseReturnValue:
 def _chosen() -> tuple[tuple[int, ...], tuple[int, ...]]:
     """Squads and swimmers of the form that are there."""
     there = {q.id for q in squads.every(database())}
-    known = {s.id for s in swimmers.all_by_name(database())}
+    known = {s.id for s in swimmers.names(database())}
     form = request.form
     return (
         tuple(n for n in form.getlist("squad", type=int) if n in there),
@@ -83,7 +83,7 @@ def _form(user: users.User | None) -> ResponseReturnValue:
         roles=[(r, *ROLE_WORDS[r], r in STAFF) for r in ROLES],
         squads=teams,
         mine={q.id for q in teams if user and user.id in q.staff},
-        swimmers=swimmers.all_by_name(database()),
+        swimmers=swimmers.names(database()),
         own=squads.own_swimmers(database(), user.id) if user else frozenset(),
         sessions=sessions.of_user(database(), user.id, time.time()) if user else [],
     )

@@ -21,7 +21,7 @@ blueprint = Blueprint("squads", __name__, url_prefix="/squads")
 
 @blueprint.get("/")
 def index() -> ResponseReturnValue:
-    known = {s.id: s.name for s in swimmers.all_by_name(database())}
+    known = {s.id: s.name for s in swimmers.names(database())}
     every = squads.every(database())
     staff = {u.id: u.name for u in users.every(database())}
     in_one = {n for q in every for n in q.swimmers}
@@ -48,7 +48,7 @@ def edit(squad_id: int) -> ResponseReturnValue:
 
 
 def _edit(before: Squad | None) -> ResponseReturnValue:
-    everybody = swimmers.all_by_name(database())
+    everybody = swimmers.names(database())
     staff = [u for u in users.every(database()) if u.role in STAFF and u.role != "head-coach"]
     if request.method == "POST":
         form = request.form

@@ -28,7 +28,7 @@ def show() -> ResponseReturnValue:
     return render_template(
         "people/trail.html", steps=[(s, said(s)) for s in found[:_ROWS]],
         more=found[_ROWS - 1].id if len(found) > _ROWS else None,
-        people=users.every(database()), swimmers=swimmers.all_by_name(database()), deeds=DEEDS,
+        people=users.every(database()), swimmers=swimmers.names(database()), deeds=DEEDS,
         asked={k: v for k, v in args.items() if k != "before"}, days=club.trail_days(database()),
     )  # fmt: skip
 

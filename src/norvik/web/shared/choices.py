@@ -14,7 +14,7 @@ from norvik.web.shared.facts import STRETCHES
 
 def choices() -> dict[str, Any]:
     return {
-        "swimmers": swimmers.all_by_name(database(), asked.within()),
+        "swimmers": swimmers.names(database(), asked.within()),
         "strokes": tuple(STROKES),
         "views": VIEWS,
         "roles": ROLES,

@@ -110,7 +110,7 @@ def _first_steps(connection: sqlite3.Connection) -> list[FirstStep]:
     clip = library.first_ready(connection, asked.within())
     steps = [
         FirstStep("Add a swimmer", "A name is enough.", url_for("swimmers.new"),
-                  bool(swimmers.all_by_name(connection, asked.within()))),
+                  swimmers.any_there(connection, asked.within())),
         FirstStep("Add a clip", "A side view under water shows most.", url_for("intake.new"),
                   clip is not None),
         FirstStep("Mark one stroke cycle", "From one hand entry to the next: F marks what comes.",
@@ -125,20 +125,24 @@ def context() -> dict[str, object]:
     connection, within = database(), asked.within()
     found = {
         state: library.find(connection, ClipFilter(state=state), within=within)
-        for state in ("failed", "preparing", "to-sort", "waiting", "reviewed")
+        for state in ("failed", "preparing", "to-sort", "waiting")
     }
     unsorted = {c.id for c in found["to-sort"].clips}
     preparing = found["preparing"].clips[:_SHOWN]
-    lines = [
-        x for x in review_lines(connection, reviews.in_work(connection, within=within)) if x.clips
-    ]
-    in_review = {c.id for line in lines for c in line.clips}
+    # A few more than are shown: some hold no clip any more.
+    begun = reviews.in_work(connection, 2 * _SHOWN, within)
+    lines = [x for x in review_lines(connection, begun) if x.clips]
+    in_review = reviews.clips_in_work(connection, [c.id for c in found["waiting"].clips])
     apart = [
         c for c in found["waiting"].clips
         if c.id not in unsorted and c.id not in in_review and c.watchable
     ]  # fmt: skip
     finished = review_lines(connection, reviews.finished(connection, _SHOWN, within))
     counts = {state: f.count for state, f in found.items()}
+    counts |= {
+        state: library.count_of(connection, ClipFilter(state=state), within)
+        for state in ("reviewed", "marked")
+    }
     return {
         "failed": found["failed"].clips[:_SHOWN],
         "preparing": preparing,
@@ -151,9 +155,7 @@ def context() -> dict[str, object]:
             (d, clips.by_ids(connection, [d.clip_id])[0])
             for d in remarks.open_doubts(connection, within=within)
         ],
-        "to_do": _jobs(
-            counts, library.find(connection, ClipFilter(state="marked"), within=within).count
-        ),
+        "to_do": _jobs(counts, counts["marked"]),
         "reviewed": [line for line in finished if line.clips],
         "counts": counts,
         "shown": _SHOWN,
