@@ -13,6 +13,7 @@ from norvik.core.errors import PlanError
 from norvik.core.prescription.plan import FocusRequest, Plan, PlanRequest, Pool, build_plan
 from norvik.core.prescription.plan.sets import ADDED, block, block_lengths, fitting
 from norvik.core.prescription.pool_tests import TESTS
+from tests.core.test_block_of_sets import drill, focus
 from tests.core.test_plan import CATALOGUE, FOCUSES, MONDAY, request, work
 
 POOL_TESTS = TESTS[:3]
@@ -99,6 +100,17 @@ def test_a_plan_is_what_the_rules_say(changes: dict[str, object]) -> None:
                     filmed[FOCUSES[focus]] = (on, key)
     assert {s.key for s in made.sessions if s.film} == {key for _, key in filmed.values()}
     assert sum(s.test is not None for s in made.sessions) == tested
+
+
+def test_three_drills_of_which_two_fit_take_turns_session_by_session() -> None:
+    """In the order of the sessions, week after week: nobody waits longer than another."""
+    drills = [drill(name, repeats=(6, 6), metres=25) for name in "abc"]
+    one = request(focuses=(FocusRequest("made-up"),), weekdays=(0, 2, 3, 5))
+    made = build_plan(one, [focus(*drills)])
+    swum = [{s.drill for s in x.sets if s.drill} for x in made.sessions]
+    turns = [{"a", "b"}, {"b", "c"}, {"c", "a"}]
+    assert swum == [turns[n % 3] for n in range(len(swum))]
+    assert len(swum) == 12
 
 
 def test_land_drills_stand_beside_every_session_of_their_focus() -> None:

@@ -108,6 +108,11 @@ def test_another_drill_goes_round_its_slot_then_all(plain: Drill, fault: Fault) 
     assert given.instead_of("b", kept={"a", "b"}) == c
     assert given.instead_of("c", kept={"a", "c"}) == b
     assert given.instead_of("a", kept={"a", "b"}) == d
+    # The first of all goes on to the one behind it, not to the last.
+    e = replace(plain, id="e", slot="land")
+    more = Prescription(fault, (a, b), (c, d, e), ())
+    assert more.instead_of("a", kept={"a", "b"}) == d
+    assert more.instead_of("e", kept={"e"}) == a
     # None left in its own slot: the next of any.
     assert given.instead_of("b", kept={"a", "b", "c"}) == d
     assert given.instead_of("b", kept={"a", "b", "c", "d"}) is None
