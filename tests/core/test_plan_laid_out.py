@@ -13,7 +13,8 @@ from norvik.core.errors import PlanError
 from norvik.core.prescription.plan import FocusRequest, Plan, PlanRequest, Pool, build_plan
 from norvik.core.prescription.plan.sets import ADDED, block, block_lengths, fitting
 from norvik.core.prescription.pool_tests import TESTS
-from tests.core.test_block_of_sets import drill, focus
+from tests.core.test_block_of_sets import drill
+from tests.core.test_block_of_sets import focus as working_on
 from tests.core.test_plan import CATALOGUE, FOCUSES, MONDAY, request, work
 
 POOL_TESTS = TESTS[:3]
@@ -106,7 +107,7 @@ def test_three_drills_of_which_two_fit_take_turns_session_by_session() -> None:
     """In the order of the sessions, week after week: nobody waits longer than another."""
     drills = [drill(name, repeats=(6, 6), metres=25) for name in "abc"]
     one = request(focuses=(FocusRequest("made-up"),), weekdays=(0, 2, 3, 5))
-    made = build_plan(one, [focus(*drills)])
+    made = build_plan(one, [working_on(*drills)])
     swum = [{s.drill for s in x.sets if s.drill} for x in made.sessions]
     turns = [{"a", "b"}, {"b", "c"}, {"c", "a"}]
     assert swum == [turns[n % 3] for n in range(len(swum))]
