@@ -18,7 +18,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from norvik.core.errors import TracksFileError
-from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, is_side
+from norvik.core.strokes.names import LEFT_AND_RIGHT, Side
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.named_rows import refuse
 from norvik.formats.tables import TableEncodingError, decimal_point, separator_of, text_of
@@ -170,6 +170,6 @@ def write_keypoints(
 def split_name(point: str) -> tuple[Side, str]:
     """Side and name of a point as it is written: ("right", "wrist"); the side may be empty."""
     side, _, rest = point.partition(" ")
-    if rest and is_side(side) and side in LEFT_AND_RIGHT:
+    if rest and side in LEFT_AND_RIGHT:
         return side, rest
     return "", point

@@ -7,14 +7,12 @@ import sqlite3
 
 from norvik.core.frame.measures import mean_u
 from norvik.core.judging.on_frame import Obstacle, OnFrame
-from norvik.core.strokes.names import Side
+from norvik.core.strokes.names import BODY_SIDES
 from norvik.core.time.quantities import Occurrence
 from norvik.workflow.clip_drawings import drawings_of
 from norvik.workflow.clip_timing import ClipTiming
 from norvik.workflow.clip_tracks import track_measures, tracks_of
 from norvik.workflow.criteria import criteria_of
-
-_SIDES: tuple[Side, ...] = ("", "left", "right")
 
 
 def on_frame_of(
@@ -33,7 +31,7 @@ def on_frame_of(
         obstacles += [Obstacle(row.measure.id, why) for _, why in row.obstacles]
         if not row.seen_here:
             continue
-        for side in _SIDES:
+        for side in BODY_SIDES:
             mine = [
                 (t.stored.frame, t.value)
                 for t in row.taken
@@ -47,7 +45,7 @@ def on_frame_of(
                                      least=m.least))  # fmt: skip
     for choice in drawn.choices:
         obstacles += [Obstacle(choice.choice.id, why) for _, why in choice.obstacles]
-        for side in _SIDES:
+        for side in BODY_SIDES:
             picked = [(d, o) for d, o in choice.taken if d.side == side]
             if picked:
                 c = choice.choice

@@ -9,7 +9,7 @@ from norvik.core.errors import BreathHoldingError, ChoiceError, MarkError
 from norvik.core.judging.coaching_model import Catalogue
 from norvik.core.judging.remarks import KINDS, Remark, fault_of, read
 from norvik.core.prescription.breath_holding import breath_holding
-from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, StrokeName, is_side
+from norvik.core.strokes.names import BODY_SIDES, Side, StrokeName
 from norvik.core.time.timebase import TimeBase
 from norvik.store import clips, remarks
 from norvik.store.clips import VIEWS, Clip
@@ -131,7 +131,7 @@ def with_own_points(
 
 
 def _checked(kind: str, text: str, side: str) -> Side:
-    if kind not in KINDS or not is_side(side) or side not in ("", *LEFT_AND_RIGHT):
+    if kind not in KINDS or side not in BODY_SIDES:
         raise MarkError("This is no kind of remark. Reload the page.")
     if not text:
         raise MarkError("Write what you see first.")

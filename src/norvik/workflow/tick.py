@@ -5,8 +5,8 @@ from __future__ import annotations
 import sqlite3
 
 from norvik.core.errors import ChoiceError
-from norvik.core.judging.coaching_model import Catalogue, Fault, Strength
-from norvik.core.strokes.names import Side, is_side
+from norvik.core.judging.coaching_model import Catalogue
+from norvik.core.strokes.names import BODY_SIDES
 from norvik.store import focus_answers, observations
 from norvik.store.clips import Clip
 from norvik.store.focus_answers import ANSWERS
@@ -37,7 +37,7 @@ def tick_on(
     is not on the sheet.
     """
     known = tables.faults.get(what) or tables.strengths.get(what)
-    if known is None or not is_side(side) or side not in _sides_of(known):
+    if known is None or side not in BODY_SIDES or (side and not known.sided):
         raise ChoiceError("This is not on the list. Reload the page.")
     if frame is not None and not clip.holds(frame):
         frame = None
@@ -49,10 +49,6 @@ def tick_on(
             observations.remove(connection, clip.id, what, side)
             step.text = f"{known.name}: tick removed."
     return step
-
-
-def _sides_of(known: Fault | Strength) -> tuple[Side, ...]:
-    return ("", "left", "right") if known.sided else ("",)
 
 
 def answer(

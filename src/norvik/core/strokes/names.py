@@ -22,6 +22,9 @@ LANES: tuple[Lane, ...] = get_args(Lane)
 
 LEFT_AND_RIGHT: tuple[Side, Side] = ("left", "right")
 
+#: What is seen, measured or said lies on one side of the body, or on neither.
+BODY_SIDES: tuple[Side, ...] = ("", *LEFT_AND_RIGHT)
+
 #: Both ways from one arm to the other.
 DIRECTIONS: tuple[tuple[Side, Side], ...] = (("left", "right"), ("right", "left"))
 

@@ -13,7 +13,7 @@ from norvik.core.frame.choices import CHOICES, OBSTACLES, Choice
 from norvik.core.frame.drawings import STYLES, thinned
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, Measure, take
-from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, is_side
+from norvik.core.strokes.names import BODY_SIDES, Side
 from norvik.store import references
 from norvik.store.clips import Clip
 from norvik.store.drawings import StoredDrawing
@@ -60,7 +60,7 @@ def changed_by_form(clip: Clip, before: StoredDrawing) -> StoredDrawing:
 
 
 def _side(text: str) -> Side:
-    if not is_side(text) or text not in ("", *LEFT_AND_RIGHT):
+    if text not in BODY_SIDES:
         raise MeasureError("A measure lies on the left, the right, or neither side.")
     return text
 

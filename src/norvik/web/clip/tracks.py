@@ -11,7 +11,7 @@ from flask_login import current_user
 
 from norvik.core.errors import MeasureError, TracksFileError
 from norvik.core.frame.movement import UNSURE
-from norvik.core.strokes.names import LEFT_AND_RIGHT, Side, is_side
+from norvik.core.strokes.names import BODY_SIDES, Side
 from norvik.formats.tracks_csv import read_tracks, split_name, write_keypoints
 from norvik.store import jobs, tracks
 from norvik.store.clips import Clip
@@ -43,7 +43,7 @@ def add(clip_id: int) -> ResponseReturnValue:
     """Set a point by hand, on a new or a known track, and follow it on from there."""
     clip = asked.ready_clip(clip_id)
     point, side = request.form.get("point", "").strip(), request.form.get("side", "")
-    if not _NAME.fullmatch(point) or not is_side(side) or side not in ("", *LEFT_AND_RIGHT):
+    if not _NAME.fullmatch(point) or side not in BODY_SIDES:
         raise MeasureError("Name the point to track, in at most 40 letters.")
     known: Side = "" if point in UNSIDED else side
     frame, x, y = _place(clip)
