@@ -159,6 +159,9 @@ def mutated(modules: list[str]) -> dict[str, dict[str, Any]]:
         nothing = "could not find any test case" in run.stdout or "0 files mutated" in run.stdout
         if not states and run.returncode and not nothing:
             sys.exit(f"{', '.join(modules)}: {run.stdout[-600:]}\n{run.stderr[-600:]}")
+        left = sum(s == "not checked" for s in states.values())
+        if left:
+            sys.exit(f"{', '.join(modules)}: stopped with {left} breaks still to try.")
     return {m: tally({n: s for n, s in states.items() if broken_in(n) == m}) for m in modules}
 
 
