@@ -30,7 +30,7 @@ from scripts.attack.kill_server import (
     whole,
     writers,
 )
-from scripts.attack.workers import worker_of
+from scripts.attack.workers import end, worker_of
 
 _FRAMES = 240
 #: So often each kind of client writes in each part.
@@ -139,9 +139,7 @@ def main() -> None:
     if free > 2 << 30 or any(said.disk.iterdir()):
         sys.exit("The disk has to be empty, of 2 GB at most, and a file system of its own.")
     wrong = attack(said.disk, lambda text: print(text, flush=True))
-    for sentence in wrong:
-        print(sentence, file=sys.stderr)
-    sys.exit(1 if wrong else 0)
+    end(wrong)
 
 
 if __name__ == "__main__":

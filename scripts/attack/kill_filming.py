@@ -13,7 +13,6 @@ import os
 import random
 import shutil
 import signal
-import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -34,7 +33,7 @@ from norvik.store.swimmers import Swimmer
 from norvik.workflow.review_judgement import review_of
 from norvik.workflow.talk.assemble import assemble
 from norvik.workflow.talk.films import ask_for, state_of, talk_wish
-from scripts.attack.workers import a_minute_later, until_it_works, worker_of
+from scripts.attack.workers import a_minute_later, end, until_it_works, worker_of
 
 #: Frames of the clip that is spoken over, at 60 a second.
 _FRAMES = 240
@@ -160,9 +159,7 @@ def main() -> None:
     arguments.add_argument("--seed", type=int, default=1)
     said = arguments.parse_args()
     wrong = attack(said.kills, said.seconds, said.seed, lambda text: print(text, flush=True))
-    for sentence in wrong:
-        print(sentence, file=sys.stderr)
-    sys.exit(1 if wrong else 0)
+    end(wrong)
 
 
 if __name__ == "__main__":

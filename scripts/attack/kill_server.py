@@ -42,6 +42,7 @@ from norvik.store.connection import connected, migrate
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.passwords import hash_password
 from norvik.workflow.review_judgement import review_of
+from scripts.attack.workers import end
 
 EMAIL, PASSWORD = "coach@club.example", "blue lane rope morning"
 #: A client whose server is gone asks again after so many seconds.
@@ -332,9 +333,7 @@ def main() -> None:
     arguments.add_argument("--frames", type=int, default=3000)
     said = arguments.parse_args()
     wrong = attack(said.kills, said.seed, said.frames, lambda text: print(text, flush=True))
-    for sentence in wrong:
-        print(sentence, file=sys.stderr)
-    sys.exit(1 if wrong else 0)
+    end(wrong)
 
 
 if __name__ == "__main__":

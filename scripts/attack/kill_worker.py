@@ -12,7 +12,6 @@ import argparse
 import random
 import shutil
 import signal
-import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -28,7 +27,7 @@ from norvik.store.clips import Facts
 from norvik.store.connection import connected, damage, migrate
 from norvik.store.swimmers import Swimmer
 from norvik.work_names import OPEN
-from scripts.attack.workers import a_minute_later, until_it_works, worker_of
+from scripts.attack.workers import a_minute_later, end, until_it_works, worker_of
 
 
 def _bring_in(settings: Settings, film: bytes, count: int) -> None:
@@ -124,9 +123,7 @@ def main() -> None:
     wrong = attack(
         said.kills, said.films, said.frames, said.seed, lambda text: print(text, flush=True)
     )
-    for sentence in wrong:
-        print(sentence, file=sys.stderr)
-    sys.exit(1 if wrong else 0)
+    end(wrong)
 
 
 if __name__ == "__main__":

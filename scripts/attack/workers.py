@@ -12,6 +12,13 @@ from norvik.store import counts, jobs
 from norvik.store.connection import connected
 
 
+def end(wrong: list[str]) -> None:
+    """Say what went wrong, and end with 1 where anything did."""
+    for sentence in wrong:
+        print(sentence, file=sys.stderr)
+    sys.exit(1 if wrong else 0)
+
+
 def worker_of(settings: Settings) -> subprocess.Popen[bytes]:
     return subprocess.Popen(
         [sys.executable, "-m", "norvik", "worker"],

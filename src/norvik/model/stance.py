@@ -172,7 +172,7 @@ def joint(stroke: str, phase: float, view: str, name: str) -> Flat:
 
 
 def joint_path(stroke: str, view: str, name: str) -> tuple[Flat, ...]:
-    """The way of a joint over the whole cycle, seen from beside the swimmer, drawing units."""
+    """The way of a joint against the swimmer over the whole cycle, drawing units."""
     return tuple(joint(stroke, n / STEPS, view, name) for n in range(STEPS))
 
 

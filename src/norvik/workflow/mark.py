@@ -31,7 +31,7 @@ def mark(
     """
     clip.require(frame)
     if not is_lane(lane) or not is_side(side):
-        raise MarkError("This mark has no such row or side. Reload the page.")
+        raise MarkError(f"“{event}” can't be marked here. Reload the page.")
     if event == NEXT:
         event = _expected(time_clip(connection, clip), lane, side, frame)
         side = "" if event == "down" else side

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from norvik.core.strokes.names import side_of
+from norvik.core.strokes.names import Side, side_of
 from norvik.model.body import Pose
 from norvik.model.camera import Camera
 from norvik.model.schedule import Schedule
@@ -144,7 +144,7 @@ class Spray:
         )
         leaves = (-most_m < spots[:, 2]) & (spots[:, 2] < 0.06)
         if joint.endswith("fingertip"):
-            sides = side_of(joint.split("_")[0]), side_of("both")
+            sides: tuple[Side, ...] = (side_of(joint.split("_")[0]), "both")
             lanes = [self._plan.arms.get(side, []) for side in sides]
             entries = [c.at["entry"] for lane in lanes for c in lane if "entry" in c.at]
             since = born[:, None] - np.array(entries)[None]

@@ -213,7 +213,7 @@ export class TalkBar {
     button.querySelector("span").textContent = on
       ? "Pause"
       : this.spoken || this.kept?.after
-        ? "Go on"
+        ? "Continue"
         : "Record";
     this.bar.classList.toggle("on-air", on);
     this.bar.querySelector('[data-talk="finish"]').disabled = !this.spoken && !on && !this.kept?.after;
