@@ -14,6 +14,7 @@ import numpy as np
 from playwright.sync_api import Page
 from tests.browser.serving import chromium, running, sign_in
 
+from bench import bare_points
 from bench.browser import TIMED
 from bench.figures import line, percentiles
 from bench.people import EMAIL, PASSWORD, add_coach
@@ -76,6 +77,7 @@ def run(room: Path) -> None:
     path = room / "dots.mp4"
     film(Take(usual_swim("freestyle", 42, 4), seconds=6, fps=FPS, dots=True), path)
     _following(path)
+    bare_points.run(room)
     _in_the_browser(room, path)
 
 

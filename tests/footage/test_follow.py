@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from norvik.core.frame.movement import UNSURE
 from norvik.footage.follow import Step, follow, grey_frames
+from norvik.footage.follow_surface import is_marked
 from norvik.model.dials import usual_swim
 from norvik.model.film import Take, film
 
@@ -135,6 +136,52 @@ def test_hidden_is_lost_and_found_again() -> None:
     assert all(steps[n].x is None and steps[n].confidence == 0 for n in range(26, 35))
     # It came back from nowhere: the coach is asked to look.
     assert steps[37].confidence < UNSURE
+
+
+def lit_surface(n: int) -> NDArray[np.uint8]:
+    """A faintly mottled board that moves by (3, 1) pixels a frame under light that wanders by
+    (-2, 2), before still water.
+    """
+    ground = cv2.convertScaleAbs(textured(1, 480), alpha=0.25, beta=50).astype(np.float32)
+    board = cv2.convertScaleAbs(textured(2, 160), alpha=0.5, beta=90).astype(np.float32)
+    picture = ground.copy()
+    x, y = 60 + 3 * n, 120 + n
+    picture[y : y + 160, x : x + 160] = board
+    rows, columns = np.mgrid[0:480, 0:480].astype(np.float32)
+    wave = np.sin((columns + 2 * n) / 9) + np.sin((rows - 2 * n + 0.4 * columns) / 11)
+    return np.clip(picture + 22 * np.clip(wave, 0, None), 0, 255).astype(np.uint8)
+
+
+def test_wandering_light_does_not_lead_a_bare_point_astray() -> None:
+    pictures = [lit_surface(n) for n in range(60)]
+    x, y = 140, 200
+    assert not is_marked(pictures[0], x, y)
+    steps = list(follow(enumerate(pictures), x, y, 1 / 60))
+    assert len(steps) == 59
+    for step in steps:
+        assert step.x == pytest.approx(x + 3 * step.frame, abs=3)
+        assert step.y == pytest.approx(y + step.frame, abs=2)
+        assert step.confidence >= UNSURE
+
+
+def test_a_bare_surface_that_is_gone_is_lost_and_not_found_elsewhere() -> None:
+    pictures = [lit_surface(n) for n in range(20)]
+    water = cv2.convertScaleAbs(textured(7, 480), alpha=0.4, beta=60)
+    away = [np.roll(water, n, axis=1) for n in range(60)]
+    steps = list(follow(enumerate([*pictures, *away]), 140, 200, 1 / 60))
+    assert all(s.x is not None for s in steps if s.frame < 19)
+    assert all(s.x is None for s in steps if s.frame > 23)
+    assert len(steps) < 70
+
+
+def test_a_dot_is_a_mark_and_skin_is_none() -> None:
+    bare = lit_surface(0)
+    dotted = cv2.circle(bare.copy(), (140, 200), 8, 40, -1, cv2.LINE_AA)
+    dotted = cv2.circle(dotted, (140, 200), 5, 240, -1, cv2.LINE_AA)
+    assert is_marked(dotted, 140, 200)
+    assert not is_marked(bare, 140, 200)
+    # At the very edge there is nothing to look at, and nothing fails.
+    assert not is_marked(bare, 0, 479)
 
 
 def test_what_does_not_come_back_is_given_up() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
+from fractions import Fraction
 from pathlib import Path
 
 import av
@@ -13,16 +14,19 @@ from numpy.typing import NDArray
 
 from norvik.demo.people import everything
 from norvik.demo.seed import SHIPPED
+from norvik.footage.follow import follow, grey_frames
 from norvik.model.camera import VIEWS, camera_for
 from norvik.model.dials import usual_swim
-from norvik.model.film import Shot, Take, film, shot_of
+from norvik.model.film import Conditions, Shot, Take, film, shot_of
+from norvik.model.filmlike.beams import Beams
 from norvik.model.filmlike.body_mesh import body_mesh
 from norvik.model.filmlike.pool import FilmPool
 from norvik.model.filmlike.raster import raster
 from norvik.model.filmlike.shot import FilmlikeShot
 from norvik.model.filmlike.skin import PLACES, SIZE, SUITS, Look, atlas
+from norvik.model.filmlike.skin_points import nearest, place
 from norvik.model.filmlike.tube import Mesh, bent_line, tube
-from norvik.model.filmlike.water import DEEP, caustics, gathered, swell, through
+from norvik.model.filmlike.water import DEEP, SUN, caustics, gathered, swell, through
 
 LOOK = Look((142, 176, 224), (96, 52, 30), (60, 92, 214))
 STROKES = ("freestyle", "backstroke", "breaststroke", "butterfly", "wall")
@@ -293,6 +297,78 @@ def test_company_swims_in_the_lane_behind() -> None:
     middle = 0.5 * (shot.joints["neck"][20] + shot.joints["pelvis"][20])
     x, y = (int(v) for v in shot.camera.project(middle))
     assert not changed[y - 3 : y + 4, x - 3 : x + 4].any()
+
+
+def sunny(view: str, sun: float) -> np.ndarray:
+    return shot_of(replace(take("freestyle", view), conditions=Conditions(sun=sun))).frame(30)
+
+
+def test_the_sun_changes_light_and_sky_and_not_the_swimmer() -> None:
+    hall, open_air = sunny("side-under", 0.0), sunny("side-under", 1.0)
+    # Over the water line: a blue sky instead of a grey wall.
+    blue = open_air[5:30, 600:700].mean(axis=(0, 1))
+    assert blue[0] > blue[2] + 40
+    grey = hall[5:30, 600:700].mean(axis=(0, 1))
+    assert abs(grey[0] - grey[2]) < 15
+    # In the water brighter lines of light, and as deep a colour between them.
+    wall = np.s_[300:600, 100:1180]
+    assert open_air[wall][..., 1].std() > 1.2 * hall[wall][..., 1].std()
+    assert sunny("side-under", 0.5)[5, 640, 0] == pytest.approx(
+        (int(hall[5, 640, 0]) + int(open_air[5, 640, 0])) / 2, abs=4
+    )
+
+
+def test_from_below_the_sun_stands_in_the_window_where_snell_puts_it() -> None:
+    """Looked up to, its direction is bent toward the vertical: sine over 1.333."""
+    bright = sunny("below", 1.0).astype(int).sum(axis=2) - sunny("below", 0.0).astype(int).sum(
+        axis=2
+    )
+    camera = camera_for("below")
+    sines = SUN[:2] / 1.333
+    way = np.array([*sines, np.sqrt(1 - np.sum(sines**2))])
+    x, y = camera.project(np.array(camera.position) + way * 1.8)
+    rows, columns = np.nonzero(bright > 260)
+    assert columns.mean() == pytest.approx(x, abs=110)
+    assert rows.mean() == pytest.approx(y, abs=110)
+
+
+def test_beams_come_in_with_the_sun_and_lean_with_it() -> None:
+    """The brightest line through a beam goes as Snell bends the way of the sun."""
+    camera = camera_for("side-under")
+    picture = np.zeros((360, 640, 3), np.float32)
+    Beams(camera, 0.0, 1.0).shine(picture, 0.0, 1.0)
+    assert picture[170:].max() > picture[330:].max() > 0
+    grey = picture[..., 0]
+    high, low = grey[180], grey[260]
+    off = {
+        d: float(np.corrcoef(high[100:540], low[100 + d : 540 + d])[0, 1]) for d in range(-60, 61)
+    }
+    best = max(off, key=off.__getitem__)
+    # The sun stands behind the swimmer: light comes down forward, to the right.
+    assert best > 0
+
+
+def test_a_point_of_the_skin_is_followed_without_a_dot(tmp_path: Path) -> None:
+    """Within 4 pixels in the middle and 12 in 95 of 100 frames, lost rather than wrong."""
+    swim = replace(usual_swim("breaststroke"), seed=5)
+    filmed = Take(swim, seconds=1.4, fps=60, style="filmlike", conditions=Conditions(crf=18))
+    out = tmp_path / "bare.mp4"
+    film(filmed, out)
+    shot, begin = FilmlikeShot(filmed), 12
+    pictures = dict(grey_frames(out, Fraction(60), 0, 83))
+    frames = range(begin, 84)
+    away: list[float] = []
+    for part, ring in (("leg", 6), ("leg", 8), ("trunk", 5), ("arm", 10), ("leg", 3)):
+        point = nearest(shot, begin, part, ring)
+        assert point is not None
+        (x, y), _ = place(shot, begin, point)
+        for step in follow(((n, pictures[n]) for n in frames), x, y, 1 / 60):
+            (x, y), seen = place(shot, step.frame, point)
+            if seen and step.x is not None and step.y is not None:
+                away.append(float(np.hypot(step.x - x, step.y - y)))
+    assert len(away) >= 60
+    assert np.median(away) <= 4
+    assert np.percentile(away, 95) <= 12
 
 
 def test_a_film_like_clip_is_a_film(tmp_path: Path) -> None:

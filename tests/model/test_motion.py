@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from norvik.model import surface
+from norvik.model import body, surface
 from norvik.model.body import Pose
 from norvik.model.dials import usual_swim
 from norvik.model.pose import Build, pose, travelled
@@ -284,6 +284,48 @@ def test_the_body_waves_more_toward_the_feet_and_later(stroke: str) -> None:
         # Later toward the feet: the phase falls from joint to joint.
         steps = np.mod(-np.diff(lags), 2 * np.pi)
         assert (steps < np.pi).all()
+
+
+def waist_bend_deg(swim: Swum) -> np.ndarray:
+    """How far the chest is bent back against the hips, degrees; negative where it is rounded."""
+    j = swim.joints
+    up, low = j["neck"] - j["waist"], j["waist"] - j["pelvis"]
+    turn = np.arctan2(up[:, 2], up[:, 0]) - np.arctan2(low[:, 2], low[:, 0])
+    return np.asarray(np.degrees(turn), np.float64)
+
+
+def test_the_trunk_bends_at_the_waist_as_the_wave_passes() -> None:
+    """Butterfly and dolphin kicks to and fro, breaststroke hollow as the chest comes up; flat in
+    the strokes on an axis. 10 to 30 degrees to either side in butterfly (own choice).
+    """
+    fly = waist_bend_deg(swum("butterfly"))
+    assert -30 < fly.min() < -10
+    assert 10 < fly.max() < 30
+    wall = swum("wall")
+    kicks = [s for s, side in wall.plan.beats if side == "both"]
+    dolphin = waist_bend_deg(wall)[wall.between(kicks[0], kicks[-1])]
+    assert dolphin.min() < -4
+    assert dolphin.max() > 4
+    breast = swum("breaststroke")
+    bend = waist_bend_deg(breast)
+    lifted = breast.height("neck") - breast.height("pelvis")
+    assert bend.min() > -1
+    assert bend[np.argmax(lifted)] > 10
+    assert bend[np.argmin(lifted)] < 3
+    for flat in ("freestyle", "backstroke"):
+        assert np.abs(waist_bend_deg(swum(flat))).max() < 1e-6
+
+
+def test_the_waist_does_what_the_neck_did_and_the_pelvis_will_do() -> None:
+    """Of a plain wave with one amplitude the waist is the same wave, half of the way later."""
+    t, lag = np.linspace(0, 3, 400), 0.12
+
+    def wave(s: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        return 0.1 * np.cos(9 * s), 0.1 * np.cos(9 * (s - lag))
+
+    neck, pelvis = wave(t)
+    waist = 0.5 * (neck + pelvis) + body.bowed(wave, lag, t)
+    assert waist == pytest.approx(0.1 * np.cos(9 * (t - lag / 2)))
 
 
 def test_dolphins_off_the_wall_have_the_published_rhythm_and_size() -> None:

@@ -83,6 +83,10 @@ def _drill(
 @click.option("--girth", type=click.FloatRange(0.7, 1.4), default=1.0, show_default=True,
               help="Thickness of trunk and limbs against the usual (film-like style).")  # fmt: skip
 @click.option("--shake", type=click.FloatRange(0, 60), default=0.0, help="Pixels: held by hand.")
+@click.option("--rolling", type=click.FloatRange(0, 33), default=0.0,
+              help="Milliseconds in which the sensor is read from top to bottom.")  # fmt: skip
+@click.option("--sun", type=click.FloatRange(0, 1), default=0.0,
+              help="0 a hall, 1 the open air at noon (film-like style).")  # fmt: skip
 @click.option("--company", is_flag=True, help="Somebody in the next lane (film-like style).")
 @click.option("--style", type=click.Choice(list(STYLES)), default="plain", show_default=True)
 @click.option(
@@ -99,8 +103,8 @@ def _drill(
 @click.pass_context
 def sim(  # type: ignore[no-untyped-def]
     context: click.Context, out: Path, stroke, view, rate, fps, seconds, seed, faults, stored_fps,
-    jitter, still, tilt, haze, blur, height, girth, shake, company, style, cut, drill, dots,
-    rotation,
+    jitter, still, tilt, haze, blur, height, girth, shake, rolling, sun, company, style, cut, drill,
+    dots, rotation,
 ) -> None:  # fmt: skip
     """Film the model swimmer to OUT (MP4), with OUT.truth.json and OUT.events.csv beside it."""
     if not out.parent.is_dir():
@@ -111,7 +115,7 @@ def sim(  # type: ignore[no-untyped-def]
     else:
         conditions = Conditions(
             haze=haze, blur=blur, tilt_deg=tilt, rotation_deg=int(rotation), shake_px=shake,
-            company=company,
+            company=company, rolling_s=rolling / 1000, sun=sun,
         )  # fmt: skip
         take = Take(
             usual_swim(stroke, rate, seed), Build(height, girth=girth), view=view, fps=fps,

@@ -22,26 +22,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.footage.copy_frames import frames_of_copy
+from norvik.footage.find_again import ALIKE, CORE, patch_of, search, turned
+from norvik.footage.follow_surface import SurfaceTracker, is_marked
 
 Grey = NDArray[np.uint8]
 
 # All in pixels of the review copy (longest side at most 1280), own choices.
 _WINDOW = 96
 _PATCH = 15
-#: Half the side of what is looked for when a point is lost: small, so that a limb that turned
-#: meanwhile still looks alike; turned copies of it are tried as well.
-_CORE = 9
-_TURNS_DEG = (0, 60, 120, 180, 240, 300)
 _STEP_HOME = 1.0
 _LONG_HOME = 4.0
 _LOOK_BACK = 5
-_REACH = 40
-_REACH_A_FRAME = 16
-_FARTHEST = 200
-#: Likeness of two pictures (normalised correlation, -1 to 1) that counts as found again.
-_ALIKE = 0.80
-#: How much more alike the best place has to be than any other.
-_AHEAD = 0.06
 #: A point that is found this near to where it was going did not jump.
 _NEAR = 12.0
 #: Frames that stay unsure after a point was found again: the coach should look at them.
@@ -110,7 +101,8 @@ def follow(
         _, before = next(pictures)
     except StopIteration:
         return
-    tracker = _Tracker(before, x, y, max(1, round(SEARCH_S / max(seconds_a_frame, 1e-6))))
+    patience = max(1, round(SEARCH_S / max(seconds_a_frame, 1e-6)))
+    tracker = (_Tracker if is_marked(before, x, y) else SurfaceTracker)(before, x, y, patience)
     for frame, picture in pictures:
         found, confidence = tracker.step(picture)
         if found is None:
@@ -128,8 +120,8 @@ class _Tracker:
         self.before = picture
         self.patience = patience
         self.lost = 0
-        self.patch = _patch(picture, x, y, _PATCH)
-        self.sought = _turned(_patch(picture, x, y, 2 * _CORE))
+        self.patch = patch_of(picture, x, y, _PATCH)
+        self.sought = turned(patch_of(picture, x, y, 2 * CORE))
         self.check = 0
         self.past: deque[tuple[Grey, tuple[float, float]]] = deque(maxlen=_LOOK_BACK)
         self.past.append((picture, (x, y)))
@@ -145,7 +137,7 @@ class _Tracker:
             found, home = _one_step(self.before, picture, self.at, self.speed)
             if found is not None and home <= _STEP_HOME:
                 alike = _likeness(picture, found, self.patch)
-                confidence = (1 - home / (2 * _STEP_HOME)) * min(1.0, max(0.0, alike) / _ALIKE)
+                confidence = (1 - home / (2 * _STEP_HOME)) * min(1.0, max(0.0, alike) / ALIKE)
                 if alike < 0.5:
                     found = None
             else:
@@ -168,19 +160,13 @@ class _Tracker:
         self.past.append((picture, found))
         self.trust = min(1.0, self.trust + 0.1, self._way_home())
         if confidence > 0.5 or self.check == _CHECK:
-            self.patch = _patch(picture, *found, _PATCH)
+            self.patch = patch_of(picture, *found, _PATCH)
         self.check = max(0, self.check - 1)
         return found, min(confidence, self.trust, 0.4 if self.check else 1.0)
 
     def _look_for(self, picture: Grey) -> tuple[tuple[float, float] | None, float]:
-        ahead = self.lost + 1
-        x = self.at[0] + self.speed[0] * min(ahead, 4)
-        y = self.at[1] + self.speed[1] * min(ahead, 4)
-        reach = min(_FARTHEST, _REACH + _REACH_A_FRAME * (ahead - 1))
-        place, alike = _match(picture, self.sought, x, y, reach)
-        if place is None or alike < _ALIKE:
-            return None, 0.0
-        return place, 0.6 * alike
+        place, alike = search(picture, self.sought, self.at, self.speed, self.lost + 1)
+        return (None, 0.0) if place is None else (place, 0.6 * alike)
 
     def _way_home(self) -> float:
         """Trust, 0 to 1, from walking back over the last frames; 1 while there are few."""
@@ -241,57 +227,9 @@ def _flow(
     return np.asarray(there, np.float32), bool(np.asarray(ok)[0, 0])
 
 
-def _patch(picture: Grey, x: float, y: float, half: int) -> Grey | None:
-    """The picture around a point, half a side to every side of it; None too near the edge."""
-    height, width = picture.shape
-    if not (half <= x < width - half - 1 and half <= y < height - half - 1):
-        return None
-    size = (2 * half + 1, 2 * half + 1)
-    return cv2.getRectSubPix(picture, size, (float(x), float(y))).astype(np.uint8, copy=False)
-
-
 def _likeness(picture: Grey, at: tuple[float, float], patch: Grey | None) -> float:
     """Normalised correlation of the picture at a point with a patch; 1 where there is none."""
-    now = _patch(picture, *at, _PATCH)
+    now = patch_of(picture, *at, _PATCH)
     if now is None or patch is None:
         return 1.0
     return float(cv2.matchTemplate(now, patch, cv2.TM_CCOEFF_NORMED)[0, 0])
-
-
-def _turned(around: Grey | None) -> list[Grey]:
-    """The middle of a picture, turned by each of _TURNS_DEG; none where there is no picture."""
-    if around is None:
-        return []
-    middle = around.shape[0] // 2
-    inside = slice(middle - _CORE, middle + _CORE + 1)
-    made = []
-    for degrees in _TURNS_DEG:
-        turn = cv2.getRotationMatrix2D((middle, middle), degrees, 1.0)
-        turned = np.asarray(cv2.warpAffine(around, turn, around.shape), np.uint8)
-        made.append(np.ascontiguousarray(turned[inside, inside]))
-    return made
-
-
-def _match(
-    picture: Grey, sought: list[Grey], x: float, y: float, reach: int
-) -> tuple[tuple[float, float] | None, float]:
-    """The place most like any of the pictures within `reach` of (x, y), and its likeness.
-
-    None where another place is nearly as alike: water looks like water everywhere.
-    """
-    height, width = picture.shape
-    left, top = max(0, int(x) - reach - _CORE), max(0, int(y) - reach - _CORE)
-    right = min(width, int(x) + reach + _CORE + 1)
-    bottom = min(height, int(y) + reach + _CORE + 1)
-    if not sought or right - left < 2 * _CORE + 1 or bottom - top < 2 * _CORE + 1:
-        return None, 0.0
-    part = picture[top:bottom, left:right]
-    scores = cv2.matchTemplate(part, sought[0], cv2.TM_CCOEFF_NORMED)
-    for other in sought[1:]:
-        scores = np.maximum(scores, cv2.matchTemplate(part, other, cv2.TM_CCOEFF_NORMED))
-    _, score, _, (mx, my) = cv2.minMaxLoc(scores)
-    near = slice(max(0, my - _CORE), my + _CORE + 1), slice(max(0, mx - _CORE), mx + _CORE + 1)
-    scores[near] = -1
-    if score - float(scores.max()) < _AHEAD:
-        return None, float(score)
-    return (left + mx + _CORE, top + my + _CORE), float(score)

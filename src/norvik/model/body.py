@@ -6,7 +6,7 @@ frame that moves with the swimmer.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -75,18 +75,22 @@ def stack(x: object, y: object, z: object, n: int) -> Points:
 
 
 def trunk(
-    joints: Pose, build: Build, pitch: Seconds, roll: Seconds, neck: Points, sway: Seconds
-) -> None:
-    """Neck, pelvis, shoulders and hips.
+    joints: Pose, build: Build, pitch: Seconds, roll: Seconds, neck: Points, sway: Seconds,
+    bow: Seconds | float = 0.0,
+) -> None:  # fmt: skip
+    """Neck, waist, pelvis, shoulders and hips.
 
     pitch: radians by which the trunk rises from hips to neck. roll: radians, positive lifts the
-    left side. sway: metres by which the hips lie to the left.
+    left side. sway: metres by which the hips lie to the left. bow: metres by which the waist lies
+    over the straight line from neck to pelvis.
     """
     h, n = build.height_m, pitch.size
     back = stack(-np.cos(pitch), 0.0, -np.sin(pitch), n)
     hips = neck + back * p.TRUNK * h
     hips[:, 1] += sway
     joints["neck"], joints["pelvis"] = neck, hips
+    over = stack(-np.sin(pitch), 0.0, np.cos(pitch), n)
+    joints["waist"] = 0.5 * (neck + hips) + over * np.broadcast_to(bow, n)[:, None]
     for side, sign in SIDES:
         for joint, centre, half, share in (
             ("shoulder", neck, p.SHOULDER_HALF_WIDTH, 1.0),
@@ -97,16 +101,28 @@ def trunk(
 
 
 def spine(
-    joints: Pose, build: Build, neck_m: Seconds, pelvis_m: Seconds, roll: Seconds, sway: Seconds
-) -> Seconds:
+    joints: Pose, build: Build, neck_m: Seconds, pelvis_m: Seconds, roll: Seconds, sway: Seconds,
+    bow: Seconds | float = 0.0,
+) -> Seconds:  # fmt: skip
     """The trunk between a neck and a pelvis that rise and fall; gives its pitch, radians.
 
-    neck_m, pelvis_m: heights over the level of the pool.
+    neck_m, pelvis_m: heights over the level of the pool. bow: see `trunk`.
     """
     length = p.TRUNK * build.height_m
     pitch = np.arcsin(np.clip((neck_m - pelvis_m) / length, -0.9, 0.9))
-    trunk(joints, build, pitch, roll, stack(0.0, 0.0, neck_m, neck_m.size), sway)
+    trunk(joints, build, pitch, roll, stack(0.0, 0.0, neck_m, neck_m.size), sway, bow)
     return np.asarray(pitch, np.float64)
+
+
+def bowed(wave: Callable[[Seconds], tuple[Seconds, Seconds]], lag_s: float, t: Seconds) -> Seconds:
+    """Metres by which the waist leaves the middle of neck and pelvis as a wave runs through it.
+
+    wave: heights of neck and pelvis at given seconds. lag_s: how long the wave takes from one to
+    the other. The waist does what the neck did half of that before, and the pelvis will do after.
+    """
+    neck, pelvis = wave(t)
+    before, after = wave(t - 0.5 * lag_s)[0], wave(t + 0.5 * lag_s)[1]
+    return np.asarray(0.5 * (before + after - neck - pelvis), np.float64)
 
 
 def head(joints: Pose, build: Build, lift: Seconds, turn: Seconds, up: float) -> None:

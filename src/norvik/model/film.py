@@ -20,6 +20,7 @@ from norvik.model.figure import Figure
 from norvik.model.paint import Colour, Image
 from norvik.model.pose import Build, Pose, pose, travelled
 from norvik.model.render import STYLES, render
+from norvik.model.rolling import Rolling
 from norvik.model.scene import WATER, Pool, bubble_places, bubbles, churn, splash
 from norvik.model.schedule import Schedule, Swim, schedule
 from norvik.model.speed import swum_speed
@@ -37,7 +38,9 @@ class Conditions:
     parts. crf: strength of the compression (higher is worse). rotation_deg: how a phone was held,
     0, 90 or 270: the picture is stored turned and flagged. shake_px: how far a hand that holds the
     camera wanders to either side; the truth goes along. company: somebody swims in the next lane
-    (film-like style only).
+    (film-like style only). rolling_s: how long the sensor is read, from the top row to the bottom;
+    the truth of the joints goes along. sun: 0 for a hall to 1 for the open air at noon (film-like
+    style only).
     """
 
     haze: float = 0.0
@@ -48,6 +51,8 @@ class Conditions:
     rotation_deg: int = 0
     shake_px: float = 0.0
     company: bool = False
+    rolling_s: float = 0.0
+    sun: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -98,7 +103,8 @@ class Shot:
         self.take = take
         self.plan: Schedule = schedule(take.swim, take.seconds)
         self.times = take.frame_times()
-        self.joints: Pose = pose(self.plan, take.build, self.times, take.swim.stroke)
+        #: At the instant of each frame, however the camera sees it.
+        self.body: Pose = pose(self.plan, take.build, self.times, take.swim.stroke)
         self.speed_m_s = swum_speed(take.swim.stroke, take.build, self.plan)
         self.travelled = travelled(self.plan, self.times, take.swim.stroke, self.speed_m_s)
         self.camera: Camera = camera_for(take.view, take.still, take.conditions.tilt_deg)
@@ -106,6 +112,9 @@ class Shot:
         self.start_m = 1.0 if take.swim.stroke == "wall" else 3.0
         #: Pixels by which each frame is moved, shape (frames, 2).
         self.shaken = _shaken(self.times, take.conditions.shake_px, take.swim.seed)
+        self.rolling = Rolling(take.conditions.rolling_s, self.camera.height_px)
+        #: As each is seen.
+        self.joints = self.rolling.joints(self.body, self.camera, self.times, self.travelled)
 
     @cached_property
     def _pool(self) -> Pool:
@@ -116,12 +125,22 @@ class Shot:
         take = self.take
         return Figure(take.skin, take.suit, take.cap, take.build.height_m, take.dots)
 
+    @cached_property
+    def _shaking(self) -> NDArray[np.float64]:
+        """Pixels a second by which each frame is being moved, shape (frames, 2)."""
+        if len(self.times) < 2:
+            return np.zeros_like(self.shaken)
+        return np.asarray(np.gradient(self.shaken, self.times, axis=0), np.float64)
+
+    def in_picture(self, pixels: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Places in a camera held still as they are in the frames, one a frame, shape (n, 2)."""
+        return self.rolling.shaken(pixels, self.shaken, self._shaking)
+
     def frame(self, n: int) -> Image:
         """Frame n as a picture, shape (height, width, 3)."""
         image = self._picture(n)
-        dx, dy = (float(v) for v in self.shaken[n])
-        if dx or dy:
-            moved = np.array([[1, 0, dx], [0, 1, dy]], np.float64)
+        if self.shaken[n].any():
+            moved = self.rolling.moving(self.shaken[n], self._shaking[n])
             size = (image.shape[1], image.shape[0])
             image = np.asarray(
                 cv2.warpAffine(image, moved, size, borderMode=cv2.BORDER_REPLICATE), np.uint8
@@ -277,6 +296,6 @@ def write_beside(shot: Shot, out: Path) -> None:
             {"time_s": round(m.time_s, 6), "lane": m.lane, "side": m.side, "event": m.event}
             for m in marks
         ],
-        **truth_of(shot.joints, shot.camera, shot.travelled, shot.shaken),
+        **truth_of(shot.joints, shot.camera, shot.travelled, shot.body, shot.in_picture),
     }
     out.with_suffix(".truth.json").write_text(json.dumps(truth), encoding="utf-8")

@@ -6,6 +6,7 @@ paint the same sections; the suit covers those below the waist, the thighs go on
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -44,7 +45,7 @@ _SHAPE = (
 
 def sections(pose: Pose, n: int, height_m: float) -> list[Section]:
     """The sections of frame n, from the seat up."""
-    pelvis, neck = pose["pelvis"][n], pose["neck"][n]
+    line = spine_line(pose["pelvis"][n], pose["waist"][n], pose["neck"][n])
     hips = _unit(pose["left_hip"][n] - pose["right_hip"][n])
     # Without the reach: the ribs do not follow a shoulder that goes along with its hand.
     shoulders = _unit(pose["left_shoulder"][n] - pose["right_shoulder"][n])
@@ -52,9 +53,24 @@ def sections(pose: Pose, n: int, height_m: float) -> list[Section]:
     for share, half, thick, suit in _SHAPE:
         turn = min(1.0, max(0.0, share))
         across = _unit((1 - turn) * hips + turn * shoulders) * half * height_m
-        middle = pelvis + share * (neck - pelvis)
+        middle = line(share)
         found.append(Section(middle + across, middle - across, thick * height_m, suit))
     return found
+
+
+def spine_line(pelvis: Point, waist: Point, neck: Point) -> Callable[[float], Point]:
+    """The middle of the trunk at a share of the way from pelvis to neck: bent at the waist.
+
+    Beyond its ends the line goes on as it points there.
+    """
+    bow = waist - 0.5 * (pelvis + neck)
+
+    def at(share: float) -> Point:
+        inside = min(1.0, max(0.0, share))
+        leaves = 4 * inside * (1 - inside) + 4 * (share - inside) * (1 - 2 * inside)
+        return np.asarray(pelvis + share * (neck - pelvis) + leaves * bow, np.float64)
+
+    return at
 
 
 def _unit(vector: Point) -> Point:

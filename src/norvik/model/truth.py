@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -24,12 +25,13 @@ def angle_deg(a: Points, b: Points, c: Points) -> NDArray[np.float64]:
 
 
 def truth_of(
-    joints: Pose, camera: Camera, travelled_m: NDArray[np.float64],
-    shaken_px: NDArray[np.float64] | float = 0.0,
+    joints: Pose, camera: Camera, travelled_m: NDArray[np.float64], body: Pose | None = None,
+    in_picture: Callable[[Points], Points] = lambda pixels: pixels,
 ) -> dict[str, Any]:  # fmt: skip
     """joints_px: name to [x, y] a frame. angles_deg: name to degrees a frame.
 
-    shaken_px: by how much each frame is moved, shape (frames, 2).
+    joints: as the camera sees them. body: as they are at the instant of each frame, where that
+    differs. in_picture: from places in a camera held still to those in its frames.
     """
     pixels = {}
     for name, points in joints.items():
@@ -37,7 +39,8 @@ def truth_of(
             moved = points.copy()
             if camera.still:
                 moved[:, 0] += travelled_m
-            pixels[name] = np.round(camera.project(moved) + shaken_px, 2).tolist()
+            pixels[name] = np.round(in_picture(camera.project(moved)), 2).tolist()
+    joints = body or joints
     angles: dict[str, NDArray[np.float64]] = {}
     for side in ("left", "right"):
         j = {

@@ -79,15 +79,18 @@ class _Trunk:
         roll = np.deg2rad(self.course.roll_deg(t))
         pitch = np.deg2rad(self.course.track(motion.pitch))
         neck_m = self.course.track(self.course.neck())
+        bow = 0 * t
         if isinstance(motion.legs, Kick) and motion.legs.kind == "dolphin":
-            neck_m, pitch = self._waved(neck_m, pitch)
+            neck_m, pitch, bow = self._waved(neck_m, pitch)
         neck = body.stack(self.course.track(motion.ahead_m), 0.0, neck_m, t.size)
-        body.trunk(self.joints, self.build, pitch, roll, neck, 0 * t)
+        body.trunk(self.joints, self.build, pitch, roll, neck, 0 * t, bow)
         lift = pitch + np.deg2rad(self.course.track(motion.lift))
         body.head(self.joints, self.build, lift, self._turn(neck_m, lift), up=self.course.up)
 
-    def _waved(self, neck_m: Seconds, pitch: Seconds) -> tuple[Seconds, Seconds]:
-        """Neck and pitch with the wave of the dolphin kick, which ends where the body stands up."""
+    def _waved(self, neck_m: Seconds, pitch: Seconds) -> tuple[Seconds, Seconds, Seconds]:
+        """Neck, pitch and bow with the wave of the dolphin kick, which ends where the body stands
+        up.
+        """
         plan = Schedule({}, [], self.course.beats())
         lying = np.clip(1 - np.abs(np.sin(pitch)) * 1.6, 0, 1)
         neck_wave, pelvis_wave = (lying * w for w in wall.undulation(plan, self.build, self.t))
@@ -95,7 +98,10 @@ class _Trunk:
         rise = np.sin(pitch) + (neck_wave - pelvis_wave) / length
         steep = np.abs(pitch) > np.deg2rad(60)
         waved = np.where(steep, pitch, np.arcsin(np.clip(rise, -0.99, 0.99)))
-        return neck_m + neck_wave, waved
+        bow = body.bowed(
+            lambda s: wall.undulation(plan, self.build, s), wall.wave_lag_s(plan), self.t
+        )
+        return neck_m + neck_wave, waved, lying * bow
 
     def _turn(self, neck_m: Seconds, lift: Seconds) -> Seconds:
         """Radians by which the face turns to the right as it lies."""

@@ -11,6 +11,7 @@ from norvik.core.strokes.names import Side
 from norvik.model.body import SIDES, Pose
 from norvik.model.filmlike.head_mesh import head_mesh
 from norvik.model.filmlike.tube import Mesh, Points, bent_line, carried, tangents, tube, unit
+from norvik.model.trunk import spine_line
 
 #: Along an arm: -1 inside the trunk, 0 shoulder, 1 elbow, 2 wrist; half width and thickness.
 _ARM = np.array([
@@ -79,7 +80,8 @@ def _trunk(j: dict[str, Points], size: float, girth: float) -> Mesh:
     along = neck - pelvis
     length = float(np.linalg.norm(along))
     throat = (share - 1) * length
-    straight = pelvis + share[:, None] * along
+    line = spine_line(pelvis, j["waist"], neck)
+    straight = np.array([line(float(s)) for s in share])
     to_head = neck + throat[:, None] * unit(crown - neck)
     bent = np.clip((share - 0.98) / 0.2, 0, 1)[:, None]
     centres = straight * (1 - bent) + to_head * bent

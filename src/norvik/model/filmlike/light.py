@@ -9,19 +9,21 @@ from numpy.typing import NDArray
 from norvik.model.camera import Camera
 from norvik.model.filmlike.raster import Seen
 from norvik.model.filmlike.skin import SIZE
-from norvik.model.filmlike.water import DEEP, SKY, gathered, sky_on, slopes, through
+from norvik.model.filmlike.water import DEEP, SUN, gathered, sky, sky_on, slopes, through
 
 Floats = NDArray[np.float32]
 #: Light under water is a little blue.
 _COOL = np.array([1.03, 1.02, 1.0], np.float32)
-_SUN = np.array([-0.30, -0.42, 0.86], np.float32) / np.float32(np.sqrt(0.30**2 + 0.42**2 + 0.86**2))
 
 
 def lit(
     seen: Seen, atlas: NDArray[np.uint8], camera: Camera, time_s: float, travelled_m: float,
-    haze: float,
+    haze: float, sunny: float = 0.0,
 ) -> Floats:  # fmt: skip
-    """Colours of the pixels that are seen, B, G, R of 0..255, shape (n, 3)."""
+    """Colours of the pixels that are seen, B, G, R of 0..255, shape (n, 3).
+
+    sunny: 0 in a hall to 1 in the open air.
+    """
     normal, shade = _soft_normals(seen), _corners(seen)
     height, up = seen.place[:, 2], normal[:, 2]
     under = np.clip(0.5 - height / 0.02, 0, 1)[:, None]
@@ -31,10 +33,10 @@ def lit(
     toward = _unit(eye - seen.place)
     facing = np.clip(np.einsum("ij,ij->i", normal, toward), 0, 1)
     # In the air: sky and sun, and wet skin that shines.
-    sun = np.clip(normal @ _SUN, 0, 1)
-    gloss = np.clip(np.einsum("ij,ij->i", normal, _unit(toward + _SUN)), 0, 1)
-    air = 0.50 + 0.22 * (up * 0.5 + 0.5) + 0.50 * sun
-    shine = 150 * gloss**36 + 34 * (1 - facing) ** 3
+    sun = np.clip(normal @ SUN, 0, 1)
+    gloss = np.clip(np.einsum("ij,ij->i", normal, _unit(toward + SUN)), 0, 1)
+    air = 0.50 - 0.14 * sunny + 0.22 * (up * 0.5 + 0.5) + (0.50 + 0.34 * sunny) * sun
+    shine = (150 + 60 * sunny) * gloss**36 + 34 * (1 - facing) ** 3
     # In the water: light from all of the surface, gathered by its waves.
     deep = np.clip(-height, 0, None)
     bundles = gathered(
@@ -42,7 +44,7 @@ def lit(
         seen.place[:, 1] + 0.4 * deep, time_s,
     )  # fmt: skip
     below = (0.34 + 0.88 * (up * 0.5 + 0.5) ** 1.4) * np.exp(-0.18 * deep)
-    below += (bundles - 0.08) * 0.8 * np.clip(up + 0.3, 0, 1) * np.exp(-0.5 * deep)
+    below += (bundles - 0.08) * (0.8 + 0.7 * sunny) * np.clip(up + 0.3, 0, 1) * np.exp(-0.5 * deep)
     below += 0.16 * (1 - facing) ** 2
     way = deep / np.maximum(0.3, np.abs(toward[:, 2])) if camera.above else seen.depth * 0.22
     # What is left of the skin's own colour, and what is added to it.
@@ -55,8 +57,9 @@ def lit(
         across = slopes(seen.place[:, 0] + np.float32(travelled_m), seen.place[:, 1], time_s)[1]
         veil = 0.22 * np.clip(deep / 0.02, 0, 1)[:, None] * under
         keeps, adds = keeps * (1 - veil), adds * (1 - veil) + DEEP * 1.2 * veil
-        sky = (0.06 + 0.8 * sky_on(across))[:, None] * np.clip(deep / 0.03, 0, 1)[:, None] * under
-        keeps, adds = keeps * (1 - sky), adds * (1 - sky) + SKY * 0.8 * sky
+        over = sky(sunny)
+        sheen = (0.06 + 0.8 * sky_on(across))[:, None] * np.clip(deep / 0.03, 0, 1)[:, None] * under
+        keeps, adds = keeps * (1 - sheen), adds * (1 - sheen) + over * 0.8 * sheen
     adds = adds * under + shine[:, None] * (1 - under)
     both = seen.fine(np.concatenate([keeps, adds], axis=1).astype(np.float32))
     albedo = _sampled(atlas, seen.uv * np.float32(SIZE))

@@ -13,7 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
-from norvik.model.filmlike.water import SKY, gathered, sky_on, slopes, through
+from norvik.model.filmlike.beams import Beams
+from norvik.model.filmlike.water import SUN, gathered, sky, sky_on, slopes, through
 from norvik.model.scene import FLOAT_M, LANE_HALF_M, rope_colour
 
 Floats = NDArray[np.float32]
@@ -29,7 +30,12 @@ _AIR = 1.333
 _UP_M = 1.8
 #: A ray that rises more steeply than this leaves the water: the cosine of the critical angle.
 _WINDOW = float(np.sqrt(1 - 1 / _AIR**2))
+#: How far beside the slope that mirrors the sun a wave still shows it, and how far beside the sun a
+#: look up from under water is still dazzled.
+_GLITTER, _GLARE = 0.16, 0.22
 _HALL = np.array([206.0, 214.0, 208.0], np.float32)
+#: Grass beside an open-air pool.
+_LAWN = np.array([112.0, 158.0, 134.0], np.float32)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,11 +57,11 @@ class _Rays:
 class FilmPool:
     """The background of a camera. start_m: where in the lane the swimmer starts."""
 
-    def __init__(self, camera: Camera, start_m: float, haze: float) -> None:
+    def __init__(self, camera: Camera, start_m: float, haze: float, sun: float = 0.0) -> None:
         wide, tall = camera.width_px // 2, camera.height_px // 2
         self._camera = replace(camera, width_px=wide, height_px=tall)
         self._full = camera
-        self.start_m, self._haze = start_m, haze
+        self.start_m, self._haze, self._sun = start_m, haze, sun
         self._rays = _ends(self._camera)
         ones = np.ones((*self._rays.way_m.shape, 3), np.float32)
         veil = through(0 * ones, self._rays.way_m, haze)
@@ -64,27 +70,42 @@ class FilmPool:
         self._hits = np.isfinite(self._rays.surface_x)
         self._looks_up = bool((self._rays.rises[self._hits] > _WINDOW - 0.1).any())
         self._near = np.exp(-0.18 * self._rays.way_m[self._hits])
-        self._hall = _hall(self._camera)
+        self._hall = _hall(self._camera, sun)
+        self._sky = sky(sun)
+        self._beams = Beams(camera, haze, sun) if sun and not camera.above else None
+        self._toward_sun = self._along_the_sun() if sun else None
 
-    def frame(self, travelled_m: float, time_s: float) -> Image:
-        """The background at an instant, shape (height, width, 3)."""
+    def frame(self, travelled_m: float, time_s: float, leans_m: Floats | None = None) -> Image:
+        """The background at an instant, shape (height, width, 3).
+
+        leans_m: how much farther a camera that goes along has come as each row is read, metres,
+        shape (height,).
+        """
         rays, camera = self._rays, self._camera
-        moved = travelled_m if not camera.still else 0.0
+        moved = np.float32(travelled_m if not camera.still else 0.0)
+        by_row = np.float32(0) if leans_m is None or camera.still else leans_m[::2, None]
         x, y = rays.surface_x[self._hits], rays.surface_y[self._hits]
-        steep = slopes(x + np.float32(moved), y, time_s)
+        steep = slopes(x + moved, y, time_s)
         bend_x, bend_row = self._bent(steep)
-        column = np.mod((rays.x_m + bend_x + self.start_m + moved) * _FINE, _REPEATS_M * _FINE)
+        column = np.mod(
+            (rays.x_m + bend_x + self.start_m + moved + by_row) * _FINE, _REPEATS_M * _FINE
+        )
         tiles = cv2.remap(
             _tiles(), column.astype(np.float32), rays.row + bend_row, cv2.INTER_LINEAR,
             borderMode=cv2.BORDER_REPLICATE,
         ).astype(np.float32)  # fmt: skip
         small = np.s_[::2, ::2]
-        light = gathered(
-            rays.x_m[small] + bend_x[small] + np.float32(moved), rays.flat[small], time_s
+        light = gathered((rays.x_m + bend_x + by_row)[small] + moved, rays.flat[small], time_s)
+        light = (
+            0.86
+            - 0.16 * self._sun
+            + (0.80 + 0.75 * self._sun)
+            * np.asarray(cv2.resize(light, (column.shape[1], column.shape[0])))
         )
-        light = 0.86 + 0.80 * np.asarray(cv2.resize(light, (column.shape[1], column.shape[0])))
         lit = cv2.multiply(cv2.multiply(tiles, self._lets), cv2.merge([light] * 3))
-        picture = self._glints(np.asarray(cv2.add(lit, self._adds), np.float32), steep[1])
+        picture = self._glints(np.asarray(cv2.add(lit, self._adds), np.float32), steep)
+        if self._beams is not None:
+            self._beams.shine(picture, float(moved), time_s)
         whole = cv2.resize(
             np.clip(picture, 0, 255).astype(np.uint8), (self._full.width_px, self._full.height_px),
             interpolation=cv2.INTER_LINEAR,
@@ -100,11 +121,28 @@ class FilmPool:
         down[hits] = reach * steep[1] * _FINE * 0.5
         return along, down
 
-    def _glints(self, picture: Floats, slope: Floats) -> Floats:
-        """Light on the surface itself: the sky on it from above, bright ripples from below."""
-        hits, rays = self._hits, self._rays
+    def _along_the_sun(self) -> Floats:
+        """For each look that meets the surface: from above, halfway between eye and sun, as slopes
+        that would mirror it, shape (n, 2); from below, how far it goes past the sun in the window.
+        """
+        hits = self._hits
+        there = np.stack(
+            [self._rays.surface_x[hits], self._rays.surface_y[hits], np.zeros(int(hits.sum()))],
+            axis=1,
+        )
+        toward = np.array(self._camera.position) - there
+        toward /= np.linalg.norm(toward, axis=1, keepdims=True)
         if self._camera.above:
-            picture[hits] += (SKY - picture[hits]) * sky_on(slope)[:, None]
+            half = toward + SUN
+            return np.asarray(-half[:, :2] / half[:, 2:], np.float32)
+        return np.asarray(-toward[:, :2] - SUN[:2] / _AIR, np.float32)
+
+    def _glints(self, picture: Floats, steep: tuple[Floats, Floats]) -> Floats:
+        """Light on the surface itself: the sky on it from above, bright ripples from below."""
+        hits, rays, slope = self._hits, self._rays, steep[1]
+        if self._camera.above:
+            picture[hits] += (self._sky - picture[hits]) * sky_on(slope)[:, None]
+            self._mirrored_sun(picture, steep, _GLITTER)
             if self._hall is not None:
                 np.copyto(picture, self._hall, where=~hits[..., None])
             return picture
@@ -113,14 +151,31 @@ class FilmPool:
             open_ = np.clip((rays.rises[hits] + 0.45 * slope - _WINDOW) / 0.03, 0, 1)[:, None]
             # Each wave shows another part of hall and lamps; the water between takes its share.
             shown = np.clip(0.66 + 1.5 * slope + 0.8 * slope**2, 0.42, 1.1)[:, None]
-            sky = through(SKY * shown, np.full(len(slope), _UP_M, np.float32), self._haze)
-            picture[hits] += (sky - picture[hits]) * open_
+            above = through(self._sky * shown, np.full(len(slope), _UP_M, np.float32), self._haze)
+            picture[hits] += (above - picture[hits]) * open_
+            self._mirrored_sun(picture, steep, _GLARE)
         ripple = np.clip(np.abs(slope) * 5 - 0.35, 0, 1) * self._near
         picture[hits] += (ripple * 70)[:, None] * np.array([1.0, 0.97, 0.80], np.float32)
         return picture
 
-    def ropes(self, image: Image, travelled_m: float) -> None:
-        """Floats of the far rope; from in front and above also the near one. In place."""
+    def _mirrored_sun(self, picture: Floats, steep: tuple[Floats, Floats], wide: float) -> None:
+        """The sun's own picture on or through the surface: a glare that waves break up, in place.
+
+        wide: how far beside the mirror's slope a wave still shows some of it.
+        """
+        if self._toward_sun is None:
+            return
+        # The ripples that are too small to be seen are steeper than the waves that carry them.
+        off = [self._toward_sun[:, k] + np.float32(2.2) * steep[k] for k in range(2)]
+        share = np.exp(-(off[0] ** 2 + off[1] ** 2) / np.float32(wide) ** 2)
+        shines = share * (np.float32(self._sun) * 190)
+        picture[self._hits] += shines[:, None] * np.array([0.86, 0.97, 1.0], np.float32)
+
+    def ropes(self, image: Image, travelled_m: float, leans_m: Floats | None = None) -> None:
+        """Floats of the far rope; from in front and above also the near one. In place.
+
+        leans_m: see `frame`.
+        """
         camera, here = self._full, self.start_m + travelled_m
         sides = [LANE_HALF_M] if camera.view.startswith("side") else [LANE_HALF_M, -LANE_HALF_M]
         for y in sides:
@@ -130,6 +185,10 @@ class FilmPool:
             moved = travelled_m if camera.still else 0.0
             depth = camera.seen(centres, moved)[:, 2]
             points = camera.project(centres, moved)
+            if leans_m is not None and not camera.still:
+                rows = np.clip(points[:, 1], 0, camera.height_px - 1).astype(int)
+                centres[:, 0] -= leans_m[rows]
+                points = camera.project(centres, moved)
             order = np.argsort(-depth)
             for n in order:
                 away, (px, py) = float(depth[n]), points[n]
@@ -248,12 +307,12 @@ def _tiles() -> Image:
     return np.asarray(cv2.copyMakeBorder(made, 0, 0, 0, 2, cv2.BORDER_WRAP), np.uint8)
 
 
-def _hall(camera: Camera) -> Floats | None:
+def _hall(camera: Camera, sun: float) -> Floats | None:
     """The hall beyond the pool for a camera in the air; None where none of it is seen."""
     if not camera.above:
         return None
     picture = np.empty((camera.height_px, camera.width_px, 3), np.float32)
-    picture[:] = _HALL
+    picture[:] = _HALL * (1 - sun) + _LAWN * sun
     far = camera.project(np.array([camera.position[0], _WALL_M, 0.0]))
     edge = round(float(far[1]))
     if edge > 0:
@@ -262,14 +321,33 @@ def _hall(camera: Camera) -> Floats | None:
     return np.asarray(cv2.GaussianBlur(picture, (0, 0), 2.5), np.float32)
 
 
-def hall_behind(camera: Camera, travelled_m: float) -> Image:
-    """What is seen over the water from beside the pool, out of focus: wall, windows, deck."""
+def hall_behind(camera: Camera, travelled_m: float, sun: float = 0.0) -> Image:
+    """What is seen over the water from beside the pool, out of focus: wall, windows, deck; or, as
+    far as there is sun, sky, trees and deck.
+    """
     height, width = max(2, camera.surface_px + 40), camera.width_px
     small = np.empty((height // 4, width // 4, 3), np.float32)
     small[:] = np.linspace(232, 206, height // 4)[:, None, None] * np.array([1.0, 1.0, 0.985])
     step, shift = 90, int(-travelled_m * 22) % 90
     for left in range(shift - step, width // 4 + step, step):
         cv2.rectangle(small, (left, 0), (left + 52, height // 9), (250, 250, 246), -1)
+    if sun:
+        small = small * (1 - sun) + _open_air(height // 4, width // 4, travelled_m) * sun
     cv2.rectangle(small, (0, height // 4 - 16), (width // 4, height // 4), (170, 188, 194), -1)
     soft = cv2.GaussianBlur(small, (0, 0), 5)
     return np.asarray(cv2.resize(np.clip(soft, 0, 255).astype(np.uint8), (width, height)), np.uint8)
+
+
+def _open_air(rows: int, columns: int, travelled_m: float) -> Floats:
+    """Sky over a row of trees, shape (rows, columns, 3)."""
+    share = np.linspace(0, 1, rows, dtype=np.float32)[:, None, None]
+    high, low = np.array([232.0, 190.0, 136.0]), np.array([242.0, 228.0, 206.0])
+    picture = np.broadcast_to(high * (1 - share) + low * share, (rows, columns, 3)).copy()
+    x = np.arange(columns) + travelled_m * 9
+    crowns = 0.52 + sum(
+        deep * np.sin(x / wide + turn)
+        for deep, wide, turn in ((0.10, 31.0, 0.4), (0.08, 13.7, 1.0), (0.06, 6.1, 2.2))
+    )
+    trees = np.arange(rows)[:, None] > (crowns * rows)[None]
+    picture[trees] = (78, 122, 88)
+    return np.asarray(picture, np.float32)

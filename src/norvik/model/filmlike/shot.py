@@ -31,8 +31,6 @@ _DOTTED = {"shoulder": "wrist", "elbow": "wrist", "wrist": "wrist", "hip": "ankl
 _NEXT_LANE_M = 2.5
 #: Colours of a dot under water, B, G, R.
 _DOT_WET, _RIM_WET = (238, 236, 222), (52, 44, 20)
-#: A point of the skin is seen where what is seen lies as deep as it, metres.
-_SAME_M = 0.02
 #: Share of the time between two frames for which the shutter is open.
 _SHUTTER = 0.4
 
@@ -42,7 +40,12 @@ class FilmlikeShot(Shot):
 
     def __init__(self, take: Take) -> None:
         super().__init__(take)
-        self._water = FilmPool(self.camera, self.start_m, take.conditions.haze)
+        self._sun = take.conditions.sun
+        self._water = FilmPool(self.camera, self.start_m, take.conditions.haze, self._sun)
+        speeds = np.gradient(self.travelled, self.times) if len(self.times) > 1 else [0.0]
+        self._speeds = np.asarray(speeds, np.float64)
+        #: Seconds after a frame's instant at which each row is read.
+        self._late_s = self.rolling.late_s(np.arange(float(self.camera.height_px)))
         self._atlas = atlas(Look(take.skin, take.suit, take.cap, take.cut, take.swim.seed))
         self._spray = Spray(self.plan, self.joints, self.times, self.travelled, self.speed_m_s)
         self._lens = Lens(take.swim.seed, self.camera)
@@ -52,11 +55,14 @@ class FilmlikeShot(Shot):
         """Frame n from a camera that is held still."""
         take, camera = self.take, self.camera
         time_s, moved = float(self.times[n]), float(self.travelled[n])
-        image = self._water.frame(moved, time_s)
+        leans = None
+        if self.rolling.read_s:
+            leans = (self._late_s * float(self._speeds[n])).astype(np.float32)
+        image = self._water.frame(moved, time_s, leans)
         line = self._line(n, time_s) if camera.surface_px > 0 and not camera.above else None
         if take.conditions.company:
             self._company(image, n, moved)
-        self._water.ropes(image, moved)
+        self._water.ropes(image, moved, leans)
         if line is not None:
             self._air(image, line, moved)
         specks = self._spray.specks(n)
@@ -70,29 +76,12 @@ class FilmlikeShot(Shot):
                 churn(image, round(time_s * 30) + 1000 * number, float(share))
         return self._lens.through(image, n, take.conditions.blur)
 
-    def skin_point(
-        self, n: int, part: int, ring: int, around: int
-    ) -> tuple[tuple[float, float], bool]:
-        """Where a point of the skin is in frame n, pixels, and whether the camera sees it there.
-
-        part, ring, around: number of the surface, of its ring, and of the point on it.
-        """
-        moved = float(self.travelled[n])
+    def surfaces(self, n: int) -> list[Mesh]:
+        """The body of frame n as the camera sees it, through waves where it looks from the air."""
         meshes = self._mesh(n)
         if self.camera.above:
-            meshes = _wavering(meshes, moved, float(self.times[n]))
-        point = meshes[part].points[ring, around]
-        x, y = (float(v) for v in self.camera.project(point, moved))
-        depth = float(self.camera.seen(point, moved)[2])
-        seen = raster(meshes, meshes, self.camera, moved, moved, PLACES)
-        if seen is None:
-            return (x, y), False
-        row, column = int(y - seen.top), int(x - seen.left)
-        rows, columns = seen.solid.shape
-        if not (0 <= row < rows and 0 <= column < columns and seen.solid[row, column]):
-            return (x, y), False
-        there = float(seen.image(seen.depth)[row // 2, column // 2])
-        return (x, y), abs(there - depth) < _SAME_M
+            meshes = _wavering(meshes, float(self.travelled[n]), float(self.times[n]))
+        return meshes
 
     def _company(self, image: Image, n: int, moved: float) -> None:
         """Somebody in the next lane, farther on from second to second, out of focus in the haze."""
@@ -128,7 +117,9 @@ class FilmlikeShot(Shot):
         seen = raster(now, later, camera, moved, moved_on, PLACES)
         if seen is None:
             return
-        colours = lit(seen, self._atlas, camera, time_s, moved, self.take.conditions.haze)
+        colours = lit(
+            seen, self._atlas, camera, time_s, moved, self.take.conditions.haze, self._sun
+        )
         height, width = seen.solid.shape
         part = image[seen.top : seen.top + height, seen.left : seen.left + width]
         smeared(part, seen, colours, _SHUTTER)
@@ -175,7 +166,7 @@ class FilmlikeShot(Shot):
 
     def _air(self, image: Image, line: NDArray[np.float32], moved: float) -> None:
         """What lies over the water line: the hall, and a bright edge where the water begins."""
-        hall = hall_behind(self.camera, moved)
+        hall = hall_behind(self.camera, moved, self._sun)
         rows = min(len(hall), image.shape[0], int(line.max()) + 3)
         if rows <= 0:
             return

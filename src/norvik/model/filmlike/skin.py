@@ -69,8 +69,8 @@ def _skin(look: Look, box: tuple[int, int], rng: np.random.Generator) -> Floats:
     width, height = box
     shape = (height, width)
     tone = (
-        0.045 * noise(shape, 26, rng) + 0.04 * noise(shape, 9, rng)
-        + 0.03 * noise(shape, 4.5, rng)
+        0.045 * noise(shape, 26, rng) + 0.055 * noise(shape, 9, rng)
+        + 0.05 * noise(shape, 4.5, rng)
     )  # fmt: skip
     red = 0.035 * noise(shape, 18, rng)
     picture = np.empty((height, width, 3), np.float32)
@@ -80,7 +80,7 @@ def _skin(look: Look, box: tuple[int, int], rng: np.random.Generator) -> Floats:
     picture[..., 0] *= 1 - red
     # Moles and freckles: few that stand out, many faint ones.
     area = width * height
-    for count, radius, depth in ((area // 7000, 2, 0.42), (area // 1400, 1, 0.16)):
+    for count, radius, depth in ((area // 4500, 2, 0.46), (area // 800, 1, 0.24)):
         spots = np.zeros(shape, np.float32)
         for x, y in rng.integers(0, (width, height), (count, 2)):
             cv2.circle(spots, (int(x), int(y)), radius, 1.0, -1, cv2.LINE_AA)

@@ -14,9 +14,12 @@ _PX, _M = 512, 2.2
 #: What a metre of water takes of blue, green and red, as exponents (own choice: a clean pool as a
 #: camera that balances its colours sees it).
 _TAKES = np.array([0.020, 0.035, 0.150], np.float32)
+#: Colour of a hall's ceiling in the water, and of the open sky, B, G, R.
+_CEILING = np.array([246.0, 240.0, 230.0], np.float32)
+_SKY = np.array([252.0, 216.0, 172.0], np.float32)
+#: Toward the sun, or the brightest lamps of a hall.
+SUN = np.array([-0.30, -0.42, 0.86], np.float32) / np.float32(np.sqrt(0.30**2 + 0.42**2 + 0.86**2))
 #: Colour of much water, B, G, R.
-#: Colour of the sky, or of a hall's ceiling, in the water.
-SKY = np.array([246.0, 240.0, 230.0], np.float32)
 DEEP = np.array([168.0, 138.0, 48.0], np.float32)
 
 
@@ -60,6 +63,11 @@ def gathered(x_m: Floats, y_m: Floats, time_s: float) -> Floats:
         sheets.append(np.asarray(sheet, np.float32))
     found = np.minimum(*sheets) * 1.6 + 0.15 * sheets[1]
     return np.clip(found, 0, 1).astype(np.float32).ravel()[: x_m.size].reshape(shape)
+
+
+def sky(sun: float) -> Floats:
+    """Colour of what is over the water, B, G, R. sun: 0 in a hall to 1 in the open air."""
+    return np.asarray(_CEILING * (1 - sun) + _SKY * sun, np.float32)
 
 
 def through(colour: Floats, way_m: Floats, haze: float) -> Floats:

@@ -14,6 +14,9 @@ from norvik.model.speed import swum_speed
 LOW_M, HIGHER_M = -0.17, 0.045
 #: Degrees of the head: as the mouth comes out, and as the face goes in.
 OUT_DEG, IN_DEG = 23.5, 19.0
+#: Metres by which the small of the back sinks as the chest is lifted, for a chest that is upright
+#: (own choice).
+HOLLOW_M = 0.09
 
 
 def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
@@ -51,7 +54,8 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
                 (shoot - early, 14 + 34 * bob + 22 * look), (down, IN_DEG - 7.0), (long, -4.0)]  # fmt: skip
     pitch = np.deg2rad(body.steady(tilt, t))
     neck = body.stack(0.0, 0.0, body.steady(rise, t), t.size)
-    body.trunk(joints, build, pitch, 0 * t, neck, 0 * t)
+    hollow = -HOLLOW_M * build.height_m / 1.78 * np.sin(np.clip(pitch, 0, None))
+    body.trunk(joints, build, pitch, 0 * t, neck, 0 * t, hollow)
     body.head(joints, build, pitch * 0.5 + np.deg2rad(body.steady(nod, t)), 0 * t, up=-1)
     keys = [k for c in cycles for k in arm_keys(c, build)]
     for side, sign in body.SIDES:

@@ -16,6 +16,8 @@ REST = 0.24
 #: Travel of the ankles at a height of 1.78 m, metres; published 0.45 to 0.6 at the toes (recalled,
 #: not looked up).
 KICK_M = 0.40
+#: Share of a cycle that the wave takes from the chest to the hips (own choice).
+WAVE_LAG = 0.16
 
 
 def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
@@ -23,7 +25,9 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     joints: Pose = {}
     cycles = plan.arms["both"]
     neck_m, pelvis_m = wave(cycles, build, t)
-    pitch = body.spine(joints, build, neck_m, pelvis_m, 0 * t, 0 * t)
+    span = float(np.median([c.end - c.at["entry"] for c in cycles]))
+    bow = body.bowed(lambda s: wave(cycles, build, s), WAVE_LAG * span, t)
+    pitch = body.spine(joints, build, neck_m, pelvis_m, 0 * t, 0 * t, bow)
     base = pitch * 0.4 + np.deg2rad(2)
     body.head(joints, build, base + _lift(plan, build, neck_m, base, t), 0 * t, up=-1)
     keys = [k for c in cycles for k in arm_keys(c, build)]

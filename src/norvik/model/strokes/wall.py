@@ -34,7 +34,8 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     line = np.arctan(climbing) * 0.9 + np.deg2rad(3.0) * up
     neck_wave, pelvis_wave = undulation(plan, build, t)
     pelvis = -depth - np.sin(line) * proportions.TRUNK * build.height_m + pelvis_wave
-    pitch = body.spine(joints, build, -depth + neck_wave, pelvis, roll, 0 * t)
+    bow = body.bowed(lambda s: undulation(plan, build, s), wave_lag_s(plan), t)
+    pitch = body.spine(joints, build, -depth + neck_wave, pelvis, roll, 0 * t, bow)
     early = d("wall-head-up") * (1 - up)
     turn = freestyle.head_turn(plan, build, swum_speed("wall", build, plan), t)
     body.head(joints, build, pitch + np.deg2rad(4) + np.deg2rad(50) * early, turn, up=-1)
@@ -56,6 +57,12 @@ def pose(plan: Schedule, build: Build, t: Seconds) -> Pose:
     still = np.clip((t - PUSH_S - 0.2) / 0.4, 0, 1)
     _straight_until(joints, build, pitch, still)
     return joints
+
+
+def wave_lag_s(plan: Schedule) -> float:
+    """Seconds that the wave of the dolphin kicks takes from the neck to the pelvis."""
+    beats = [time_s for time_s, side in plan.beats if side == "both"]
+    return 0.25 * float(np.median(np.diff(beats))) if len(beats) > 1 else 0.0
 
 
 def undulation(plan: Schedule, build: Build, t: Seconds) -> tuple[Seconds, Seconds]:

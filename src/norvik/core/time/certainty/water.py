@@ -22,6 +22,9 @@ from norvik.core.time.resolve import OrderedMark
 from norvik.core.time.speed import pass_ends, reach_ends
 from norvik.core.time.walls import wall_marks
 
+#: The error function of every number of an array.
+_erf = np.vectorize(math.erf, otypes=[float])
+
 
 def breathing(g: Gradients) -> dict[str, Term]:
     share = g.timing.breathing.exhale_share_pct
@@ -91,15 +94,6 @@ def excess_of_longest(lengths: Sequence[float], u: float) -> float:
     below = np.prod(0.5 * (1 + _erf(z)), axis=1)
     expected = at[-1] - float(np.sum((below[1:] + below[:-1]) / 2) * (at[1] - at[0]))
     return max(0.0, expected - top)
-
-
-def _erf(z: np.ndarray) -> np.ndarray:
-    """Error function within 1.5e-7. Source: Abramowitz and Stegun 1964, 7.1.26."""
-    t = 1 / (1 + 0.3275911 * np.abs(z))
-    poly = t * (
-        0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))
-    )
-    return np.asarray(np.sign(z) * (1 - poly * np.exp(-z * z)))
 
 
 def walls(g: Gradients) -> dict[str, Term]:
