@@ -14,7 +14,7 @@ from norvik.model.camera import VIEWS
 from norvik.model.dials import usual_swim
 from norvik.model.drills import backstroke, breaststroke, butterfly, freestyle, walls
 from norvik.model.drills.loop import drill_loop
-from norvik.model.film import Take, shot_of
+from norvik.model.film import Conditions, Take, shot_of
 
 OUT = Path(__file__).parent.parent / "docs"
 WIDE, HIGH = 168, 105
@@ -61,15 +61,16 @@ def sheet(name: str, drills: list[str]) -> None:
 
 
 def cameras() -> None:
-    """A film-like frame of each camera, and one of breaststroke."""
-    chosen = [("freestyle", view, 75) for view in VIEWS] + [("breaststroke", "side-under", 118)]
-    frames = [
-        cv2.resize(
-            shot_of(Take(usual_swim(stroke), view=view, seconds=3, style="filmlike")).frame(n),
-            (640, 360), interpolation=cv2.INTER_AREA,
-        )
-        for stroke, view, n in chosen
-    ]  # fmt: skip
+    """A film-like frame of each camera in a hall, one of breaststroke, and two in the open air."""
+    chosen = [("freestyle", view, 75, 0.0) for view in VIEWS]
+    chosen += [("breaststroke", "side-under", 118, 0.0), ("butterfly", "side-under", 96, 1.0),
+               ("freestyle", "below", 75, 1.0)]  # fmt: skip
+    frames = []
+    for stroke, view, n, sun in chosen:
+        take = Take(usual_swim(stroke), view=view, seconds=3, style="filmlike",
+                    conditions=Conditions(sun=sun))  # fmt: skip
+        frame = shot_of(take).frame(n)
+        frames.append(cv2.resize(frame, (640, 360), interpolation=cv2.INTER_AREA))
     rows = [np.hstack(frames[k : k + 2]) for k in range(0, len(frames), 2)]
     path = str(OUT / "filmlike-cameras.jpg")
     cv2.imwrite(path, np.vstack(rows), [cv2.IMWRITE_JPEG_QUALITY, 80])

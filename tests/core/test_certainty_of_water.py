@@ -1,4 +1,4 @@
-"""Plus-minus of kicks, walls, breaths and speed: by hand, by derivatives, and by published tables."""
+"""Plus-minus of kicks, walls, breaths and speed: by hand, by derivatives, by published tables."""
 
 from __future__ import annotations
 

@@ -77,6 +77,34 @@ def test_arm_events_of_every_stroke_and_side_are_found(
     assert all(0 < e.confidence <= 1 and e.u95_s > 0 for e in found.events)
 
 
+@pytest.mark.parametrize("stroke", STROKES)
+def test_what_is_out_of_sight_is_placed_by_the_other_cycles_and_says_so(stroke: str) -> None:
+    plan, times, limbs = swum(stroke, "side-under", 1)
+    hidden = (times > 4.2) & (times < 5.8)
+    limbs.arms[hidden] = np.nan
+    templates = templates_of(stroke, "side-under")
+    assert templates is not None
+    events = read_stroke(limbs, times, stroke, templates, USUAL[stroke].cycle_s).events
+    arms = [e for e in events if e.lane == "arm"]
+    inside = [e for e in arms if 4.35 < e.time_s < 5.65]
+    outside = [e for e in arms if not 4.05 < e.time_s < 5.95]
+    assert len(inside) >= 3
+    assert all(e.bridged for e in inside)
+    assert not any(e.bridged for e in outside)
+    true = [(m.event, m.side, m.time_s) for m in plan.marks(0, 10) if m.lane == "arm"]
+    for e in inside:
+        seen = next(o for o in outside if (o.event, o.side) == (e.event, e.side))
+        assert e.u95_s > seen.u95_s
+        assert e.confidence < seen.confidence
+        off = min(
+            abs(t - e.time_s) for event, side, t in true if (event, side) == (e.event, e.side)
+        )
+        assert off <= max(0.08, e.u95_s)
+    # What is seen loses nothing by it.
+    for e in outside:
+        assert e.confidence == within(0.08, e.u95_s / 1.96)
+
+
 def test_the_legs_of_breaststroke_have_their_own_way() -> None:
     plan, times, limbs = swum("breaststroke", "side-under", 1)
     templates = templates_of("breaststroke", "side-under")

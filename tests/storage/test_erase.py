@@ -36,7 +36,7 @@ from norvik.store.connection import connected
 from norvik.store.consents import Consent
 from norvik.store.swimmers import Swimmer
 from norvik.workflow.review_judgement import review_of
-from tests.conftest import PASSWORD_HASH, BroughtIn
+from tests.conftest import PASSWORD, PASSWORD_HASH, BroughtIn
 from tests.talks import clip_film, record, stage
 
 MARK = "Zebulonmarker"
@@ -126,7 +126,11 @@ def test_nothing_of_a_swimmer_is_left(
     page = client.get("/swimmers/1/erase")
     assert "One film on which other swimmers are" in page.text
     assert client.post("/swimmers/1/erase", data={"name": "Somebody"}).status_code == 422
-    done = client.post("/swimmers/1/erase", data={"name": NAME.lower()})
+    unproved = client.post("/swimmers/1/erase", data={"name": NAME, "password": "not mine at all"})
+    assert unproved.status_code == 422
+    assert "Nothing was erased" in unproved.text
+    said = {"name": NAME.lower(), "password": PASSWORD}
+    done = client.post("/swimmers/1/erase", data=said)
     assert done.status_code == 200
     assert "is erased" in done.text
     assert "1 account" in done.text
@@ -152,7 +156,7 @@ def test_the_consent_record_stays_where_the_club_keeps_it(
     client: FlaskClient, planted: None, settings: Settings
 ) -> None:
     assert "The consent record" in client.get("/swimmers/1/erase").text
-    client.post("/swimmers/1/erase", data={"name": NAME})
+    client.post("/swimmers/1/erase", data={"name": NAME, "password": PASSWORD})
     assert set(found_in(settings)) <= {"norvik.sqlite3"}
     with connected(settings.database) as connection:
         (row,) = connection.execute("SELECT * FROM consents").fetchall()

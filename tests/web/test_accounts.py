@@ -17,7 +17,7 @@ from norvik.store import account_links, sessions, squads, swimmers, trail, users
 from norvik.store.connection import connected
 from norvik.store.sessions import IDLE_S, IDLE_STAYS_S, LONGEST_S, Session
 from norvik.store.swimmers import Swimmer
-from norvik.workflow.passwords import check_code, require_good
+from norvik.workflow.passwords import check_code, require_good, strength
 from tests.conftest import PASSWORD, PASSWORD_HASH, signed_in_as
 
 EMAIL = "coach@kvarnholm.example"
@@ -119,6 +119,37 @@ def test_passwords_that_others_would_guess(client: FlaskClient) -> None:
         "/password", data={"now": PASSWORD, "new": "1234567890123", "again": "1234567890123"}
     )
     assert answer.status_code == 422
+
+
+def test_while_a_password_is_typed_the_page_says_how_hard_it_is_to_guess(
+    client: FlaskClient, settings: Settings
+) -> None:
+    def said(password: str) -> str:
+        return client.post("/password/strength", data={"new": password}).text
+
+    assert "Too short: 12 more characters" in said("")
+    assert "Too short: 1 more character." in said("rope-lane-x")
+    assert "Easy to guess" in said("passwordpassword")
+    assert "Too long" in said("lane rope " * 20)
+    assert "Very hard to guess" in said("heron lantern gravel piano")
+    # What the page calls good is taken, and nothing else is.
+    for password in ("coachclub1234", "1234567890123", "early-morning", "heron lantern gravel"):
+        found = strength(password, EMAIL, "Coach")
+        assert ("bg-caution" not in said(password)) == found.good
+        if found.good:
+            require_good(password, EMAIL, "Coach")
+        else:
+            with pytest.raises(AccountError):
+                require_good(password, EMAIL, "Coach")
+    # By a link, too, as long as it is open; and for nobody else.
+    with connected(settings.database) as connection:
+        token = account_links.make(connection, 1, "reset", time.time())
+    stranger = client.application.test_client()
+    by_link = stranger.post(f"/account/{token}/strength", data={"new": "passwordpassword"})
+    assert "Easy to guess" in by_link.text
+    assert by_link.headers["Referrer-Policy"] == "no-referrer"
+    assert stranger.post("/account/unknown/strength", data={"new": "x"}).status_code == 404
+    assert stranger.post("/password/strength", data={"new": "x"}).status_code in (302, 401)
 
 
 def test_a_changed_way_in_is_told_by_mail(

@@ -14,8 +14,8 @@ from norvik.store import jobs, marks, recordings, swimmers
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.web import create_app
-from norvik.web.account.login_attempts import PER_ACCOUNT, PER_ADDRESS, LoginAttempts
 from norvik.web.clip.keys import EVENT_KEYS, KEY_GROUPS
+from norvik.web.shared.login_attempts import PER_ACCOUNT, PER_ADDRESS, LoginAttempts
 from norvik.web.shared.route_deeds import OPEN
 from tests.conftest import PASSWORD, BroughtIn
 from tests.marking import steady_arm

@@ -126,6 +126,7 @@ def events_text(found: Read) -> str:
         marks.append(Mark(round(e.time_s, 4), e.lane, e.side, e.event, frame, key=n))
         extra[n] = {
             "origin": "proposed", "confidence": f"{e.confidence:.3f}", "u95_s": f"{e.u95_s:.3f}",
+            "bridged": "yes" if e.bridged else "",
         }  # fmt: skip
     return write_events(marks, extra)
 

@@ -92,7 +92,7 @@ def _stored(
         frame = float(np.interp(e.time_s, real_s, frames))
         confidence = min(sure[1], e.confidence)
         events.append(StoredEvent(round(frame, 2), e.lane, e.side, e.event,
-                                  round(sure[0] / interval, 2), confidence))  # fmt: skip
+                                  round(sure[0] / interval, 2), confidence, e.bridged))  # fmt: skip
     measures = []
     for m in found.measures:
         sure = trusted(as_read.view, m.measure, m.u, known)

@@ -18,7 +18,7 @@ Poses = NDArray[np.float32]
 
 class StoredEvent(msgspec.Struct, frozen=True, array_like=True):
     """frame: of the recording, with its share of the next. u95: half width of its 95 % interval in
-    frames. confidence: 0 to 1.
+    frames. confidence: 0 to 1. bridged: out of sight there, placed by the other cycles.
     """
 
     frame: float
@@ -27,6 +27,7 @@ class StoredEvent(msgspec.Struct, frozen=True, array_like=True):
     event: str
     u95: float
     confidence: float
+    bridged: bool = False
 
 
 class StoredCycle(msgspec.Struct, frozen=True):

@@ -17,7 +17,6 @@ from norvik.store.connection import migrate
 from norvik.store.sessions import LONGEST_STAYS_S
 from norvik.web import areas
 from norvik.web.account import account_links, auth, second_factor, trail_hook, where
-from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.beside import drawn, keep, model_films, page, strip, tie
 from norvik.web.clip import (
     about_numbers,
@@ -55,6 +54,7 @@ from norvik.web.send import mail as send_mail
 from norvik.web.shared import errors, security, undo
 from norvik.web.shared.database import Connections, close_connection, held
 from norvik.web.shared.filters import register_filters
+from norvik.web.shared.login_attempts import LoginAttempts
 from norvik.web.squad import club, today
 from norvik.web.swimmer import (
     consent,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import time
+from dataclasses import dataclass
 from functools import cache
 
 import pyotp
@@ -43,20 +44,42 @@ def _nobody() -> str:
     return _hasher.hash("nobody has this password")
 
 
-def require_good(password: str, email: str, name: str) -> None:
-    """Raises AccountError for a new password that is too short or that others would guess.
+@dataclass(frozen=True, slots=True)
+class Strength:
+    """How hard a password is to guess: 0 to 4, whether it may be used, and what to do."""
 
-    Guessed as those who break in do it: common passwords, words, names, dates, rows of keys.
-    """
-    if len(password) < LEAST_PASSWORD:
-        raise AccountError(f"A password needs at least {LEAST_PASSWORD} characters.")
-    if len(password) > MOST_PASSWORD:
-        raise AccountError(f"A password has at most {MOST_PASSWORD} characters.")
+    score: int
+    good: bool
+    words: str
+
+
+def strength(password: str, email: str, name: str) -> Strength:
+    """Guessed as those who break in do it: common passwords, words, names, dates, rows of keys."""
     # Its lists of words take a moment to load: only where somebody chooses a password.
     from zxcvbn import zxcvbn
 
     own = ["norvik", *email.replace("@", " ").replace(".", " ").split(), *name.split()]
-    if zxcvbn(password[:_LOOKED_AT], user_inputs=own)["score"] < _LEAST_SCORE:
+    score = int(zxcvbn(password[:_LOOKED_AT], user_inputs=own)["score"]) if password else 0
+    if len(password) < LEAST_PASSWORD:
+        missing = LEAST_PASSWORD - len(password)
+        words = f"Too short: {missing} more {'character' if missing == 1 else 'characters'}."
+    elif len(password) > MOST_PASSWORD:
+        words = f"Too long: at most {MOST_PASSWORD} characters."
+    elif score < _LEAST_SCORE:
+        words = "Easy to guess. Add a word that has nothing to do with the others."
+    else:
+        words = "Hard to guess." if score == _LEAST_SCORE else "Very hard to guess."
+    fits = LEAST_PASSWORD <= len(password) <= MOST_PASSWORD
+    return Strength(score, fits and score >= _LEAST_SCORE, words)
+
+
+def require_good(password: str, email: str, name: str) -> None:
+    """Raises AccountError for a new password that is too short or that others would guess."""
+    if len(password) < LEAST_PASSWORD:
+        raise AccountError(f"A password needs at least {LEAST_PASSWORD} characters.")
+    if len(password) > MOST_PASSWORD:
+        raise AccountError(f"A password has at most {MOST_PASSWORD} characters.")
+    if not strength(password, email, name).good:
         raise AccountError(
             "This password is easy to guess. Three or four words in a row are easier to remember "
             "and harder to guess; your own name and rows of keys are not."

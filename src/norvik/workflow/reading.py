@@ -37,7 +37,8 @@ class Proposed:
     @property
     def proposals(self) -> list[Proposal]:
         return [
-            Proposal(e.time_s, e.side, e.event, e.lane, e.confidence, e.u95_s) for e in self.events
+            Proposal(e.time_s, e.side, e.event, e.lane, e.confidence, e.u95_s, e.bridged)
+            for e in self.events
         ]
 
 
@@ -63,7 +64,7 @@ def read_events(timed: ClipTiming, reading: Reading) -> list[ReadEvent]:
     return [
         ReadEvent(
             float(np.interp(e.frame, frames, base.real_s)), e.lane, e.side, e.event,
-            e.u95 * interval, e.confidence,
+            e.u95 * interval, e.confidence, e.bridged,
         )
         for e in reading.events
     ]  # fmt: skip

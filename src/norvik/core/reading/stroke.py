@@ -6,8 +6,8 @@ left out with its reason.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from math import erf, sqrt
 
 import numpy as np
@@ -35,6 +35,9 @@ WORST_WAY = 11.0
 _TOGETHER = 0.75
 #: Events of a breath to the front: those of the templates that are no arm event.
 BREATH = ("turn", "air", "down")
+#: Within so many seconds of an event its limb has to be seen in at least this share of the frames;
+#: elsewhere it may be off by as many times more (own choice).
+_BESIDE_S, _LEAST_SEEN, _BRIDGED_OFF = 0.12, 0.5, 1.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +45,8 @@ class ReadEvent:
     """An event that was read. lane, side, event: as a mark has them. time_s: real seconds.
 
     u95_s: half width of its 95 % interval. confidence: about how often such an event lies within
-    0.08 s of the truth, 0 to 1.
+    0.08 s of the truth, 0 to 1. bridged: the limb was out of sight there, so that the event lies
+    where the other cycles say.
     """
 
     time_s: float
@@ -51,6 +55,7 @@ class ReadEvent:
     event: str
     u95_s: float
     confidence: float
+    bridged: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,11 +102,14 @@ def read_stroke(
         if mean.misfit > (WORST_FAR if lag else WORST):
             reasons[f"arm {side}".strip()] = "this arm does not move as in this stroke"
             continue
-        found += _told(mean, number, opened, arms, "arm", side, templates.offs, times_s)
+        told = _told(mean, number, opened, arms, "arm", side, templates.offs, times_s)
+        found += _bridged(told, times_s, np.isfinite(of[:, 0]))
     if not found:
         return ReadStroke((), reasons)
-    found += _breaths(limbs, times_s, stroke, templates, numbers, openings, reasons)
-    found += _legs(limbs, times_s, stroke, templates, cycle_s, (numbers, openings), reasons)
+    breaths = _breaths(limbs, times_s, stroke, templates, numbers, openings, reasons)
+    found += _bridged(breaths, times_s, np.isfinite(limbs.head))
+    legs = _legs(limbs, times_s, stroke, templates, cycle_s, (numbers, openings), reasons)
+    found += _bridged(legs, times_s, np.asarray(np.isfinite(limbs.feet).any(axis=1), bool))
     return ReadStroke(tuple(sorted(found, key=lambda e: e.time_s)), reasons)
 
 
@@ -143,6 +151,22 @@ def _told(
         off = offs.get(one.event, 0.06)
         made.append(ReadEvent(one.time_s, lane, side, one.event, 1.96 * off, within(0.08, off)))
     return made
+
+
+def _bridged(
+    events: Sequence[ReadEvent], times_s: Series, seen: NDArray[np.bool_]
+) -> list[ReadEvent]:
+    """Events, those in a stretch in which their limb was mostly out of sight called bridged."""
+    found = []
+    for event in events:
+        beside = np.abs(times_s - event.time_s) <= _BESIDE_S
+        if seen[beside].mean() < _LEAST_SEEN:
+            event = replace(
+                event, bridged=True, u95_s=_BRIDGED_OFF * event.u95_s,
+                confidence=round(within(0.08, _BRIDGED_OFF * event.u95_s / 1.96), 3),
+            )  # fmt: skip
+        found.append(event)
+    return found
 
 
 def within(most_s: float, off_s: float) -> float:

@@ -17,9 +17,9 @@ from norvik.store import account_links, users
 from norvik.store.connection import transaction
 from norvik.web.account.account_mail import deliver, invitation, tell_of
 from norvik.web.account.auth import begin
-from norvik.web.account.login_attempts import LoginAttempts
 from norvik.web.shared.database import database
-from norvik.workflow.passwords import LEAST_PASSWORD
+from norvik.web.shared.login_attempts import LoginAttempts
+from norvik.workflow.passwords import LEAST_PASSWORD, strength
 from norvik.workflow.people import choose_password
 
 log = logging.getLogger(__name__)
@@ -59,8 +59,19 @@ def choose(token: str) -> ResponseReturnValue:
             if not user.disabled_at and not user.second_factor:
                 begin(user)
             return redirect("/")
-    return _private(render_template("auth/choose.html", form=form, user=user),
+    return _private(render_template("auth/choose.html", form=form, user=user, token=token),
                     422 if form.errors else 200)  # fmt: skip
+
+
+@blueprint.post("/account/<token>/strength")
+def choose_strength(token: str) -> ResponseReturnValue:
+    """How hard the password that is being chosen is to guess; only for whoever has the link."""
+    user_id = account_links.user_of(database(), token, time.time())
+    if user_id is None:
+        return _private("", 404)
+    user, typed = users.by_id(database(), user_id), request.form.get("new", "")
+    found = strength(typed, user.email, user.name)
+    return _private(render_template("auth/_strength.html", found=found), 200)
 
 
 @blueprint.route("/forgotten", methods=["GET", "POST"])

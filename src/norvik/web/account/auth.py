@@ -33,9 +33,10 @@ from wtforms.validators import EqualTo, InputRequired, Length
 from norvik.core.errors import AccountError, NotFoundError
 from norvik.store import sessions, users
 from norvik.web.account.account_mail import tell_of
-from norvik.web.account.login_attempts import MINUTES, LoginAttempts
 from norvik.web.shared import asked
 from norvik.web.shared.database import database
+from norvik.web.shared.login_attempts import MINUTES, LoginAttempts
+from norvik.web.shared.proof import wrong_password
 from norvik.web.shared.route_deeds import deed_of, is_open
 from norvik.workflow import access, trail
 from norvik.workflow.passwords import (
@@ -45,6 +46,7 @@ from norvik.workflow.passwords import (
     check_password,
     hash_password,
     require_good,
+    strength,
 )
 
 log = logging.getLogger(__name__)
@@ -214,16 +216,11 @@ def password() -> ResponseReturnValue:
     """Change one's own password; every other browser is signed out."""
     form = NewPassword()
     if form.validate_on_submit():
-        tries: LoginAttempts = current_app.config["NORVIK_LOGIN_ATTEMPTS"]
         user = users.by_id(database(), current_user.id)
         address = request.remote_addr or ""
-        if tries.too_many(address, user.email):
-            form.now.errors = [f"Too many wrong passwords. Wait {MINUTES} minutes and try again."]
-        elif not check_password(user, form.now.data or ""):
-            tries.wrong(address, user.email)
-            form.now.errors = ["That is not your current password. Check it and try again."]
+        if wrong := wrong_password(form.now.data or ""):
+            form.now.errors = [wrong]
         else:
-            tries.right(address, user.email)
             try:
                 require_good(form.new.data or "", user.email, user.name)
             except AccountError as error:
@@ -235,6 +232,15 @@ def password() -> ResponseReturnValue:
                 tell_of(user, "password")
                 return render_template("auth/password.html", form=None, ended=ended)
     return render_template("auth/password.html", form=form), 422 if form.errors else 200
+
+
+@blueprint.post("/password/strength")
+def password_strength() -> ResponseReturnValue:
+    """How hard the password that is being typed is to guess."""
+    typed = request.form.get("new", "")
+    return render_template(
+        "auth/_strength.html", found=strength(typed, current_user.email, current_user.name)
+    )
 
 
 @blueprint.post("/sign-out")

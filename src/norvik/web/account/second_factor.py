@@ -13,8 +13,9 @@ from wtforms.validators import InputRequired
 from norvik.store import users
 from norvik.web.account.account_mail import tell_of
 from norvik.web.shared.database import database
+from norvik.web.shared.proof import wrong_password
 from norvik.workflow import trail
-from norvik.workflow.passwords import app_address, check_code, check_password, new_secret
+from norvik.workflow.passwords import app_address, check_code, new_secret
 
 blueprint = Blueprint("second_factor", __name__, url_prefix="/account/second-factor")
 #: The secret that is being set up, in the browser's signed cookie.
@@ -44,8 +45,8 @@ def on() -> ResponseReturnValue:
     secret = session.get(_NEW) or new_secret()
     session[_NEW] = secret
     if form.validate_on_submit():
-        if not check_password(user, form.password.data or ""):
-            form.password.errors = ["That is not your current password. Check it and try again."]
+        if wrong := wrong_password(form.password.data or ""):
+            form.password.errors = [wrong]
         elif not check_code(database(), user, secret, form.code.data or ""):
             form.code.errors = [
                 "That code is wrong. Check the phone's clock and type the next one."
@@ -67,11 +68,12 @@ def on() -> ResponseReturnValue:
 def off() -> ResponseReturnValue:
     user, form = users.by_id(database(), current_user.id), Off()
     if form.validate_on_submit():
-        if check_password(user, form.password.data or ""):
+        if wrong := wrong_password(form.password.data or ""):
+            form.password.errors = [wrong]
+        else:
             users.set_second_factor(database(), user.id, "")
             trail.note(database(), user.id, "second-factor-off", "account", user.id)
             tell_of(user, "off")
             return redirect(url_for("where.show"))
-        form.password.errors = ["That is not your current password. Check it and try again."]
     page = render_template("auth/second_factor.html", form=form, picture=None)
     return page, 422 if form.errors else 200

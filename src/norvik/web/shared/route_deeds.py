@@ -12,8 +12,8 @@ from norvik.workflow.access import Deed
 
 #: Open to nobody in particular: signing in, what a link's token opens, files of the program.
 OPEN = frozenset(
-    ("auth.sign_in", "auth.second", "account_links.choose", "account_links.forgotten", "static",
-     "health.alive", "health.ready", "health.metrics")
+    ("auth.sign_in", "auth.second", "account_links.choose", "account_links.choose_strength",
+     "account_links.forgotten", "static", "health.alive", "health.ready", "health.metrics")
 )  # fmt: skip
 OPEN_BLUEPRINTS = frozenset(("link",))
 

@@ -40,6 +40,7 @@ from norvik.web.shared.approach import approach_from_form
 from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database, settings
 from norvik.web.shared.downloads import attachment, table_file
+from norvik.web.shared.proof import wrong_password
 from norvik.web.swimmer.progress import drawing_of
 from norvik.workflow import access, trail
 from norvik.workflow.consent import allowed
@@ -195,14 +196,20 @@ def delete(swimmer_id: int) -> ResponseReturnValue:
 
 @blueprint.route("/<int:swimmer_id>/erase", methods=["GET", "POST"])
 def erase_now(swimmer_id: int) -> ResponseReturnValue:
-    """Erase at once, without a month to think: what goes, what stays, and the name to type."""
+    """Erase at once, without a month to think: what goes, what stays, the name to type, and the
+    password of whoever does it.
+    """
     swimmer = asked.swimmer(swimmer_id)
     wrong = ""
     if request.method == "POST":
-        if " ".join(request.form.get("name", "").split()).casefold() == swimmer.name.casefold():
+        typed = " ".join(request.form.get("name", "").split())
+        if typed.casefold() != swimmer.name.casefold():
+            wrong = "That is not the name. Nothing was erased."
+        elif not_proved := wrong_password(request.form.get("password", "")):
+            wrong = f"{not_proved} Nothing was erased."
+        else:
             done = erase(database(), settings(), swimmer_id, swimmer.name, current_user.id)
             return render_template("swimmers/erased.html", name=swimmer.name, done=done)
-        wrong = "That is not the name. Nothing was erased."
     page = render_template(
         "swimmers/erase.html", swimmer=swimmer, wrong=wrong,
         own=swimmer_removal.belongings(database(), swimmer_id),

@@ -19,6 +19,7 @@ class Proposal:
 
     side: left, right, both (arms that move together), front (a breath) or empty. sure: 0 to 1,
     None where nothing says how sure it is. u95_s: half width of its 95 % interval, seconds.
+    bridged: out of sight there, placed by the other cycles.
     """
 
     time_s: float
@@ -27,6 +28,7 @@ class Proposal:
     lane: Lane = "arm"
     sure: float | None = None
     u95_s: float = 0.0
+    bridged: bool = False
 
 
 def before_wall(resolved: ResolvedMarks, after_s: float, until_s: float) -> float:
