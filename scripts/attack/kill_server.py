@@ -3,7 +3,8 @@
     python -m scripts.attack.kill_server --kills 1000
 
 What was acknowledged (an answer under 400) has to be in the database at the end; after each kill
-the database has to be whole; nothing half-made stays. Ends with 1 where something is wrong.
+the database has to be whole; nothing half-made stays. Ends with 1 where something is wrong. SIGTERM
+ends a long run early, with the same look at what it did.
 """
 
 from __future__ import annotations
@@ -55,6 +56,7 @@ EVENTS = ("entry", "catch", "press", "exit")
 class Tally:
     """What was acknowledged, by kind; failed: answers that came and said no."""
 
+    kills: int = 0
     marks: set[tuple[int, str, str]] = field(default_factory=set)
     remarks: set[str] = field(default_factory=set)
     drawings: set[str] = field(default_factory=set)
@@ -267,8 +269,15 @@ def _wait_for_writing(tally: Tally, seconds: float = 10.0) -> None:
         time.sleep(0.01)
 
 
-def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> list[str]:
-    """Kill the server so often under writing clients; gives what went wrong."""
+def attack(
+    kills: int, seed: int, frames: int, told: Callable[[str], None],
+    enough: threading.Event | None = None,
+) -> list[str]:  # fmt: skip
+    """Kill the server so often under writing clients; gives what went wrong.
+
+    enough: once it is set, no more kills; what was acknowledged until then is looked for.
+    """
+    enough = enough or threading.Event()
     folder = Path(tempfile.mkdtemp())
     settings, small = make_house(folder, frames)
     with socket.socket() as probe:
@@ -301,7 +310,8 @@ def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> l
         if not inside.acquire(timeout=60):
             raise SystemExit("The clients could not sign in.")
     try:
-        for n in range(kills):
+        while tally.kills < kills and not enough.is_set():
+            n = tally.kills
             _wait_for_writing(tally)
             time.sleep(numbers.uniform(0.0, 0.5))
             server.kill()
@@ -309,8 +319,9 @@ def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> l
             if state != "ok":
                 wrong.append(f"after kill {n + 1}: {state}")
             server.wait()
-            if (n + 1) % 50 == 0:
-                told(f"{n + 1} kills: {dict(sorted(tally.answers.items()))}")
+            tally.kills += 1
+            if tally.kills % 50 == 0:
+                told(f"{tally.kills} kills: {dict(sorted(tally.answers.items()))}")
     finally:
         stop.set()
         for thread in threads:
@@ -318,8 +329,8 @@ def attack(kills: int, seed: int, frames: int, told: Callable[[str], None]) -> l
         server.stop()
     wrong += lost(settings, tally)
     told(
-        f"{kills} kills; acknowledged: {len(tally.marks)} marks, {len(tally.remarks)} remarks, "
-        f"{len(tally.drawings)} drawings, {len(tally.uploads)} uploads; {len(wrong)} wrong"
+        f"{tally.kills} kills; acknowledged: {len(tally.marks)} marks, {len(tally.remarks)} remarks,"
+        f" {len(tally.drawings)} drawings, {len(tally.uploads)} uploads; {len(wrong)} wrong"
     )
     told(str(dict(sorted(tally.answers.items()))))
     shutil.rmtree(folder)
@@ -332,8 +343,9 @@ def main() -> None:
     arguments.add_argument("--seed", type=int, default=1)
     arguments.add_argument("--frames", type=int, default=3000)
     said = arguments.parse_args()
-    wrong = attack(said.kills, said.seed, said.frames, lambda text: print(text, flush=True))
-    end(wrong)
+    enough = threading.Event()
+    signal.signal(signal.SIGTERM, lambda *_: enough.set())
+    end(attack(said.kills, said.seed, said.frames, lambda text: print(text, flush=True), enough))
 
 
 if __name__ == "__main__":
