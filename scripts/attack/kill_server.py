@@ -329,8 +329,8 @@ def attack(
         server.stop()
     wrong += lost(settings, tally)
     told(
-        f"{tally.kills} kills; acknowledged: {len(tally.marks)} marks, {len(tally.remarks)} remarks,"
-        f" {len(tally.drawings)} drawings, {len(tally.uploads)} uploads; {len(wrong)} wrong"
+        f"{tally.kills} kills; acknowledged: {len(tally.marks)} marks, {len(tally.remarks)} remarks"
+        f", {len(tally.drawings)} drawings, {len(tally.uploads)} uploads; {len(wrong)} wrong"
     )
     told(str(dict(sorted(tally.answers.items()))))
     shutil.rmtree(folder)
