@@ -8,6 +8,7 @@ from pathlib import Path
 
 from norvik.core.reading.cycle import CycleTime, cycle_time
 from norvik.core.reading.limbs import limbs_of
+from norvik.core.reading.motion import stirred_cycle
 from norvik.core.reading.on_frame import ReadMeasure, read_measures
 from norvik.core.reading.stroke import VIEWS, ReadEvent, read_stroke
 from norvik.core.strokes.names import StrokeName
@@ -17,10 +18,15 @@ from norvik.reading.followed import Followed, evenly, follow_film, movement_of
 from norvik.reading.network import PoseNetwork
 from norvik.reading.parts import looks_like
 from norvik.reading.pictures import film_pictures, trunk_in_film
+from norvik.reading.stir import Stir
 from norvik.reading.templates import templates_of
 
 #: Of so many frames read the swimmer has to be found in one, or nothing is told.
 _LEAST_FOUND = 0.2
+#: Seen along the body the arms hide each other, and a network takes one for the other: in three of
+#: six films of the model swimmer the joints gave a rate that was off by 7 to 51 %.
+_FROM_THE_FRONT = "the joints do not tell it from the front"
+_STIRRED = "the joints do not show the stroke; the rate comes from how the picture stirs"
 
 
 @dataclass(frozen=True)
@@ -51,19 +57,30 @@ def read_film(
     where it was filmed from; without it no events are looked for.
     """
     usual = None if tapped else trunk_in_film(path, finder)
-    followed = follow_film(film_pictures(path, stretch), network, finder, usual, tapped, told)
-    return read_followed(followed, stroke, view)
+    stir = Stir()
+    pictures = stir.beside(film_pictures(path, stretch))
+    followed = follow_film(pictures, network, finder, usual, tapped, told)
+    return read_followed(followed, stroke, view, stir)
 
 
-def read_followed(followed: Followed, stroke: StrokeName, view: str) -> Read:
-    """What is told by where the joints of a swimmer are."""
+def read_followed(
+    followed: Followed, stroke: StrokeName, view: str, stir: Stir | None = None
+) -> Read:
+    """What is told by where the joints of a swimmer are; where they do not tell the rate, by how
+    the picture stirs.
+    """
     if not followed.poses:
         return _nothing(followed, view, "no swimmer was found in this film")
     if followed.seen < _LEAST_FOUND:
         return _nothing(followed, view, "the swimmer is out of sight most of the time")
-    cycle = cycle_time(*movement_of(followed.poses, dict(followed.times_s)), stroke)
+    cycle: CycleTime | str = _FROM_THE_FRONT
+    if not view.startswith("front"):
+        cycle = cycle_time(*movement_of(followed.poses, dict(followed.times_s)), stroke)
     if isinstance(cycle, str):
-        return _nothing(followed, view, cycle)
+        stirred = stirred_cycle(*stir.evenly(), stroke) if stir is not None else cycle
+        if isinstance(stirred, str):
+            return _nothing(followed, view, cycle)
+        return Read(followed, stirred, (), {"events": _STIRRED} if view else {})
     templates = templates_of(stroke, view) if view in VIEWS else None
     if templates is None:
         reasons = {"events": "events are found only in films from the side"} if view else {}

@@ -19,6 +19,7 @@ from norvik.reading.network import LitePose
 from norvik.reading.parts import SwumPart, swum_parts
 from norvik.reading.pictures import clip_pictures, trunk_in_clip
 from norvik.reading.read import Read, read_followed
+from norvik.reading.stir import Stir
 from norvik.work.place import Place
 from norvik.work.report import JobGivesWay, Report
 
@@ -94,11 +95,10 @@ def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
         if frame % _LOOK_AROUND == 0 and report.copy_waits():
             raise JobGivesWay
 
-    followed = follow_film(
-        clip_pictures(copy, order.rate, order.begin, last, order.real_s), network, finder, usual,
-        tapped, told,
-    )  # fmt: skip
-    found = read_followed(followed, order.stroke, order.view)
+    stir = Stir()
+    pictures = stir.beside(clip_pictures(copy, order.rate, order.begin, last, order.real_s))
+    followed = follow_film(pictures, network, finder, usual, tapped, told)
+    found = read_followed(followed, order.stroke, order.view, stir)
     return FilmRead(
         found.followed.seen, found.cycle, tuple(found.events), dict(found.reasons),
         found.looks_like, tuple(swum_parts(followed, order.view)), _packed(followed, order.factor),

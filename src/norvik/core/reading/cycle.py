@@ -74,11 +74,11 @@ def cycle_time(
         return "the film is too short"
     most = int(min(len(steady) - 1 - 1.2 / seconds_apart, 3.2 * slowest / seconds_apart))
     lags = np.arange(1, max(2, most))
-    stays = _likeness(_flattened(steady, slowest, seconds_apart), lags)
-    turns = _likeness(_flattened(turning, slowest, seconds_apart), lags)
+    stays = likeness(flattened(steady, slowest, seconds_apart), lags)
+    turns = likeness(flattened(turning, slowest, seconds_apart), lags)
 
-    def at(likeness: Series, seconds: float) -> float:
-        return float(np.interp(seconds / seconds_apart, lags, likeness, left=0, right=np.nan))
+    def at(alike: Series, seconds: float) -> float:
+        return float(np.interp(seconds / seconds_apart, lags, alike, left=0, right=np.nan))
 
     def good(seconds: float) -> float:
         whole = [at(stays, k * seconds) for k in (1, 2, 3)]
@@ -97,13 +97,13 @@ def cycle_time(
         return "no regular stroke can be seen"
     best = float(marks[tops].max())
     first = float(tried[next(n for n in tops if marks[n] >= _NEARLY * best)])
-    seconds, u95 = _refined(stays, lags, first / seconds_apart)
+    seconds, u95 = refined(stays, lags, first / seconds_apart)
     return CycleTime(
         seconds * seconds_apart, u95 * seconds_apart, best, shown_s / (seconds * seconds_apart)
     )
 
 
-def _flattened(series: Series, slowest_s: float, seconds_apart: float) -> Series:
+def flattened(series: Series, slowest_s: float, seconds_apart: float) -> Series:
     """Without what changes slower than a cycle, lightly smoothed; what moves more counts more."""
     width = max(3, round(slowest_s / seconds_apart))
     smooth = np.array([1.0, 2.0, 3.0, 2.0, 1.0]) / 9
@@ -119,7 +119,7 @@ def _flattened(series: Series, slowest_s: float, seconds_apart: float) -> Series
     return np.stack(found, axis=1)
 
 
-def _likeness(series: Series, lags: NDArray[np.int64]) -> Series:
+def likeness(series: Series, lags: NDArray[np.int64]) -> Series:
     """How like itself a series is at each lag, -1 to 1; 0 where too little is seen."""
     found = np.zeros(len(lags))
     for n, lag in enumerate(lags):
@@ -132,7 +132,7 @@ def _likeness(series: Series, lags: NDArray[np.int64]) -> Series:
     return found
 
 
-def _refined(likeness: Series, lags: NDArray[np.int64], first: float) -> tuple[float, float]:
+def refined(alike: Series, lags: NDArray[np.int64], first: float) -> tuple[float, float]:
     """A cycle from all its returns, in lags, and its 95 % half width.
 
     Later returns tell more: a step of one frame is spread over more cycles.
@@ -143,9 +143,9 @@ def _refined(likeness: Series, lags: NDArray[np.int64], first: float) -> tuple[f
     while (k + 0.1) * each < lags[-1]:
         near = np.flatnonzero(np.abs(lags - k * each) <= _NEAR * first + 1)
         near = near[(near > 0) & (near < len(lags) - 1)]
-        n = int(near[np.argmax(likeness[near])]) if near.size else 0
-        if n and likeness[n] > 0 and likeness[n] >= max(likeness[n - 1], likeness[n + 1]):
-            a, b, c = likeness[n - 1], likeness[n], likeness[n + 1]
+        n = int(near[np.argmax(alike[near])]) if near.size else 0
+        if n and alike[n] > 0 and alike[n] >= max(alike[n - 1], alike[n + 1]):
+            a, b, c = alike[n - 1], alike[n], alike[n + 1]
             bend = a - 2 * b + c
             numbers.append(float(k))
             places.append(float(lags[n]) + (0.5 * (a - c) / bend if bend < -1e-12 else 0.0))
