@@ -73,3 +73,22 @@ def test_from_there_to_today(name: str, tmp_path: Path, empty_database: Path) ->
         # Leave and links that were allowed before are allowed still, and no other.
         assert swimmer.allows("squad") == (name >= "0024_leave")
         assert swimmer.allows("sending") == (name >= "0030_links" or name < "0008")
+
+
+@pytest.mark.parametrize(
+    ("view", "stays"),
+    [("front-under", False), ("front-above", False), ("side-under", True), ("overhead", True)],
+)
+def test_readings_from_the_front_are_made_anew(view: str, stays: bool, tmp_path: Path) -> None:
+    """Their joints misled about the rate."""
+    database = stored("0038_passed_measures", tmp_path / "norvik.sqlite3")
+    with connected(database) as connection:
+        connection.execute(
+            "INSERT OR REPLACE INTO readings (clip_id, read_as, seen, events, reasons) "
+            "VALUES (4, json_object('stroke', 'freestyle', 'view', ?), 1.0, '[]', '{}')",
+            (view,),
+        )
+    migrate(database)
+    with connected(database) as connection:
+        left = connection.execute("SELECT count(*) FROM readings WHERE clip_id = 4").fetchone()[0]
+    assert left == stays
