@@ -8,8 +8,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from norvik.core.reading.motion import stirred_cycle
+from norvik.model.camera import camera_for
 from norvik.model.dials import usual_swim
 from norvik.model.film import Take, film
+from norvik.model.filmlike.pool import FilmPool
 from norvik.reading.detect import Detector
 from norvik.reading.network import LitePose
 from norvik.reading.read import read_film
@@ -30,6 +33,18 @@ def test_the_rate_of_a_film_from_the_front(tmp_path: Path) -> None:
     assert abs(read.cycle.seconds - 60 / true) <= read.cycle.u95
     assert not read.events
     assert "the rate comes from how the picture stirs" in read.reasons["events"]
+
+
+def test_an_empty_pool_from_the_front_stirs_without_a_stroke() -> None:
+    pool, stir = FilmPool(camera_for("front-under"), 3.0, 0.2), Stir()
+    pictures = (
+        (n, n / 30, np.ascontiguousarray(pool.frame(1.4 * n / 30, n / 30)[..., ::-1]))
+        for n in range(240)
+    )
+    assert sum(1 for _ in stir.beside(pictures)) == 240
+    for stroke in ("freestyle", "backstroke", "breaststroke", "butterfly"):
+        found = stirred_cycle(*stir.evenly(), stroke)  # type: ignore[arg-type]
+        assert found == "no regular stroke can be seen"
 
 
 def test_a_still_picture_does_not_stir_and_a_moved_one_does() -> None:
