@@ -24,7 +24,7 @@ pytest.importorskip("ai_edge_litert")
 def test_the_rate_of_a_film_from_the_front(tmp_path: Path) -> None:
     """Its joints said 23.7 cycles/min here."""
     out = tmp_path / "front.mp4"
-    take = Take(usual_swim("butterfly", 48, 7), seconds=8, fps=30, view="front-under")
+    take = Take(usual_swim("butterfly", 48, 7), seconds=7, fps=30, view="front-under")
     film(take, out)
     true = json.loads(out.with_suffix(".truth.json").read_text())["rate_cycles_per_min"]
     read = read_film(out, "butterfly", LitePose(), Detector(), view="front-under")
@@ -39,9 +39,9 @@ def test_an_empty_pool_from_the_front_stirs_without_a_stroke() -> None:
     pool, stir = FilmPool(camera_for("front-under"), 3.0, 0.2), Stir()
     pictures = (
         (n, n / 30, np.ascontiguousarray(pool.frame(1.4 * n / 30, n / 30)[..., ::-1]))
-        for n in range(240)
+        for n in range(160)
     )
-    assert sum(1 for _ in stir.beside(pictures)) == 240
+    assert sum(1 for _ in stir.beside(pictures)) == 160
     for stroke in ("freestyle", "backstroke", "breaststroke", "butterfly"):
         found = stirred_cycle(*stir.evenly(), stroke)  # type: ignore[arg-type]
         assert found == "no regular stroke can be seen"
