@@ -55,4 +55,4 @@ def test_what_does_not_come_back_is_no_stroke() -> None:
 
 def test_too_little_is_said() -> None:
     assert stirred_cycle(np.zeros((20, 60)), APART, "freestyle") == "the film is too short"
-    assert stirred_cycle(np.ones((270, 60)), APART, "freestyle") == "nothing stirs in this film"
+    assert stirred_cycle(np.ones((270, 60)), APART, "freestyle") == "nothing moves in this film"

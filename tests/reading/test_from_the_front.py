@@ -32,7 +32,7 @@ def test_the_rate_of_a_film_from_the_front(tmp_path: Path) -> None:
     assert 60 / read.cycle.seconds == pytest.approx(true, rel=0.02)
     assert abs(read.cycle.seconds - 60 / true) <= read.cycle.u95
     assert not read.events
-    assert "the rate comes from how the picture stirs" in read.reasons["events"]
+    assert "the rate comes from the movement in the picture" in read.reasons["events"]
 
 
 def test_an_empty_pool_from_the_front_stirs_without_a_stroke() -> None:

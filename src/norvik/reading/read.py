@@ -23,7 +23,9 @@ from norvik.reading.templates import templates_of
 
 #: Of so many frames read the swimmer has to be found in one, or nothing is told.
 _LEAST_FOUND = 0.2
-_STIRRED = "from the front the joints mislead; the rate comes from how the picture stirs"
+_STIRRED = (
+    "from the front the arms hide each other; the rate comes from the movement in the picture"
+)
 
 
 @dataclass(frozen=True)

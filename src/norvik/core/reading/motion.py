@@ -47,7 +47,7 @@ def stirred_cycle(parts: Series, seconds_apart: float, stroke: StrokeName) -> Cy
     flat = flattened(parts, slowest, seconds_apart)
     spread = np.nanstd(flat, axis=0)
     if not float(spread.max()) > 0:
-        return "nothing stirs in this film"
+        return "nothing moves in this film"
     lags = np.arange(1, most)
     alike = likeness(flat / np.maximum(spread, _STILL * spread.max()), lags)
     tried = np.arange(quickest, longest, 0.005)

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
-from norvik.model.filmlike.water import SUN, gathered
+from norvik.model.filmlike.water import REFRACTS, SUN, gathered
 
 Floats = NDArray[np.float32]
 #: Pixels of the camera to one of the beams', and at which metres before it they are taken.
@@ -16,8 +16,9 @@ _COARSE, _AWAY_M = 8, (1.2, 2.2, 3.2, 4.4)
 _BRIGHT, _TAKES = 90.0, 0.42
 #: Beams are wider than the lines that they draw on the floor, by as many times.
 _WIDE = 0.42
-#: Sines of the sun's way under water (Snell), and with that metres aside for each metre down.
-_ASIDE = (SUN[:2] / 1.333) / np.sqrt(1 - float(np.sum((SUN[:2] / 1.333) ** 2)))
+#: Metres aside for each metre that sunlight goes down in the water (Snell).
+_BENT = SUN[:2] / REFRACTS
+_ASIDE = _BENT / np.sqrt(1 - float(np.sum(_BENT**2)))
 
 
 class Beams:
@@ -32,7 +33,6 @@ class Beams:
             + ((y - camera.height_px / 2) / camera.focal_px)[..., None] * down
             + forward
         )
-        self._still = camera.still
         self._x: list[Floats] = []
         self._y: list[Floats] = []
         self._share: list[Floats] = []

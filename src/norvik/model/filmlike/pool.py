@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from norvik.model.camera import Camera
 from norvik.model.filmlike.beams import Beams
-from norvik.model.filmlike.water import SUN, gathered, sky, sky_on, slopes, through
+from norvik.model.filmlike.water import REFRACTS, SUN, gathered, sky, sky_on, slopes, through
 from norvik.model.scene import FLOAT_M, LANE_HALF_M, rope_colour
 
 Floats = NDArray[np.float32]
@@ -25,11 +25,10 @@ _FINE, _REPEATS_M = 96, 2.0
 #: Baked floor: from this many metres to the right of the lane's middle to as many to the left.
 _FLOOR_HALF_M = 7.0
 _WALL_TOP_M = 0.35
-_AIR = 1.333
 #: Metres of water before the sky in a look up from the bottom.
 _UP_M = 1.8
 #: A ray that rises more steeply than this leaves the water: the cosine of the critical angle.
-_WINDOW = float(np.sqrt(1 - 1 / _AIR**2))
+_WINDOW = float(np.sqrt(1 - 1 / REFRACTS**2))
 #: How far beside the slope that mirrors the sun a wave still shows it, and how far beside the sun a
 #: look up from under water is still dazzled.
 _GLITTER, _GLARE = 0.16, 0.22
@@ -135,7 +134,7 @@ class FilmPool:
         if self._camera.above:
             half = toward + SUN
             return np.asarray(-half[:, :2] / half[:, 2:], np.float32)
-        return np.asarray(-toward[:, :2] - SUN[:2] / _AIR, np.float32)
+        return np.asarray(-toward[:, :2] - SUN[:2] / REFRACTS, np.float32)
 
     def _glints(self, picture: Floats, steep: tuple[Floats, Floats]) -> Floats:
         """Light on the surface itself: the sky on it from above, bright ripples from below."""
@@ -244,7 +243,7 @@ def _ends(camera: Camera) -> _Rays:
     after = way.copy()
     if camera.above:
         # Into the water: bent toward the vertical.
-        flat = way[..., :2] / _AIR
+        flat = way[..., :2] / REFRACTS
         after[..., :2] = flat
         after[..., 2] = -np.sqrt(np.maximum(0.05, 1 - np.sum(flat**2, axis=-1)))
     else:

@@ -17,6 +17,8 @@ _TAKES = np.array([0.020, 0.035, 0.150], np.float32)
 #: Colour of a hall's ceiling in the water, and of the open sky, B, G, R.
 _CEILING = np.array([246.0, 240.0, 230.0], np.float32)
 _SKY = np.array([252.0, 216.0, 172.0], np.float32)
+#: How strongly water bends light.
+REFRACTS = 1.333
 #: Toward the sun, or the brightest lamps of a hall.
 SUN = np.array([-0.30, -0.42, 0.86], np.float32) / np.float32(np.sqrt(0.30**2 + 0.42**2 + 0.86**2))
 #: Colour of much water, B, G, R.

@@ -220,7 +220,7 @@ def lay_out(
                 if p.sure is not None:
                     what += f" {100 * p.sure:.0f} % likely within 0.08 s"
                 if p.bridged:
-                    what += "; out of sight here, placed by the other cycles"
+                    what += "; hidden here, placed from the other cycles"
                 unsure = p.bridged or (p.sure is not None and p.sure < UNSURE)
                 proposed[row].append(Suggestion(x(p.time_s), what, p.u95_s * scale, unsure))
     lanes = tuple(
