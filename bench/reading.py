@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import time
 from collections import defaultdict
+from collections.abc import Mapping
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import numpy as np
 
+from bench import read_elsewhere
 from bench.figures import line
 from bench.measured_films import Proposed, moving_takes, proposed_of
-from bench.swum_films import STROKES, SwumFilm, followed, takes
+from bench.read_elsewhere import true_cycle
+from bench.swum_films import STROKES, SwumFilm, followed, pointed, takes
 from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.on_frame import VIEW
 from norvik.core.strokes.names import Lane, Side, StrokeName
@@ -24,6 +27,8 @@ from norvik.reading.templates import templates_of
 #: Swimmers that neither the templates nor what is said to be off were made from.
 _SEED = 12_000
 _FILMS = {"plain": 2, "filmlike": 1}
+#: The same as points of a tracker that is no network of ours.
+_POINTED = {"plain": 4}
 #: The same for measures on the frame, on swimmers with and without faults.
 _MEASURED_SEED, _MEASURED = 53_000, {"plain": 4, "filmlike": 1}
 #: Lane: its name, seconds that are close, recall and precision to reach, plain and film-like.
@@ -75,7 +80,11 @@ def run(room: Path) -> None:
         films = list(pool.map(followed, takes(_SEED, _FILMS, seconds=10)))
         measured = list(pool.map(followed, moving_takes(_MEASURED_SEED, _MEASURED)))
     _rates(films)
-    _events(films)
+    read_elsewhere.run()
+    _events(films, _FILMS)
+    _kicks(films)
+    points = [pointed(take) for take in takes(_SEED, _POINTED, seconds=10)]
+    _events(points, _POINTED, "tracked points")
     _measures(measured)
 
 
@@ -99,13 +108,7 @@ def _rates(films: list[SwumFilm]) -> None:
     for film in films:
         stroke = film.shot.take.swim.stroke_name
         read = read_followed(film.followed, stroke, film.shot.take.view)
-        cycles = [
-            c.end - next(iter(c.at.values()))
-            for lane in film.shot.plan.arms.values()
-            for c in lane
-            if next(iter(c.at.values())) >= 0 and c.end < film.shot.times[-1]
-        ]
-        off = read.cycle.seconds / float(np.mean(cycles)) - 1 if read.cycle else np.inf
+        off = read.cycle.seconds / true_cycle(film.shot) - 1 if read.cycle else np.inf
         offs.append(float(abs(off)))
         held.append(
             read.cycle is not None and bool(abs(off) <= read.cycle.u95 / read.cycle.seconds)
@@ -118,9 +121,25 @@ def _rates(films: list[SwumFilm]) -> None:
     )
 
 
-def _events(films: list[SwumFilm]) -> None:
-    held: list[bool] = []
+def _kicks(films: list[SwumFilm]) -> None:
+    """Of all strokes together: of each there are few films, and one of them may tell no kick."""
     for style in _FILMS:
+        right = told = there = 0
+        for film in (f for f in films if f.shot.take.style == style):
+            stroke = film.shot.take.swim.stroke_name
+            found = matched(film, read_followed(film.followed, stroke, film.shot.take.view))
+            right += sum(lane == "leg" and abs(off) <= 0.08 for lane, _, off, _ in found)
+            told += sum(lane == "leg" for lane, *_ in found)
+            there += sum(t[0] == "leg" for t in truth(film))
+        line(
+            f"kicks and leg events of all strokes, {style}",
+            f"{right / there:.2f}/{right / max(1, told):.2f}", _LANES["leg"][2],
+        )  # fmt: skip
+
+
+def _events(films: list[SwumFilm], styles: Mapping[str, int], called: str = "") -> None:
+    held: list[bool] = []
+    for style in styles:
         counts: dict[tuple[StrokeName, str], list[int]] = defaultdict(lambda: [0, 0, 0])
         for film in (f for f in films if f.shot.take.style == style):
             stroke = film.shot.take.swim.stroke_name
@@ -140,8 +159,12 @@ def _events(films: list[SwumFilm]) -> None:
                     said.append(f"{stroke[:6]} {right / max(1, there):.2f}/{right / told:.2f}")
                 elif there:
                     said.append(f"{stroke[:6]} not told")
-            line(f"{name}, {style}: recall/precision", "  ".join(said), goal)
-    line("plus-minus of read events holds", f"{np.mean(held):.2f}", "0.90")
+            line(f"{name}, {called or style}: recall/precision", "  ".join(said), goal)
+    line(
+        f"plus-minus of read events{' of ' + called if called else ''} holds",
+        f"{np.mean(held):.2f}",
+        "0.90",
+    )
 
 
 def _measures(films: list[SwumFilm]) -> None:

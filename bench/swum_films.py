@@ -6,7 +6,7 @@ another first seed gives other swimmers.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -22,6 +22,7 @@ from norvik.reading.detect import Detector
 from norvik.reading.follow import usual_trunk
 from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
+from norvik.reading.tracked import followed_by_points, tracked_joints
 
 Image = NDArray[np.uint8]
 
@@ -49,8 +50,9 @@ FAULTS = {
 
 
 def takes(
-    first_seed: int, films: Mapping[str, int], seconds: float = 8, faulty: bool = False
-) -> list[tuple[Take, bool]]:
+    first_seed: int, films: Mapping[str, int], seconds: float = 8, faulty: bool = False,
+    views: Sequence[str] = VIEWS,
+) -> list[tuple[Take, bool]]:  # fmt: skip
     """Takes, each with whether it is mirrored. films: of each stroke and view, by style.
 
     faulty: every second swimmer has a fault.
@@ -58,9 +60,9 @@ def takes(
     found = []
     for style, count in films.items():
         for stroke in STROKES:
-            for view in VIEWS:
+            for view in views:
                 for n in range(count):
-                    seed = first_seed + 100 * STROKES.index(stroke) + 10 * VIEWS.index(view) + n
+                    seed = first_seed + 100 * STROKES.index(stroke) + 10 * views.index(view) + n
                     rng = np.random.default_rng(seed + (style == "filmlike") * 1000)
                     conditions = Conditions(
                         haze=float(rng.uniform(0, 0.5)), tilt_deg=float(rng.uniform(-4, 4))
@@ -109,3 +111,26 @@ def followed(job: tuple[Take, bool]) -> SwumFilm:
     detector = Detector()
     usual = usual_trunk((picture(n) for n in range(0, len(shot.times), FPS)), detector)
     return SwumFilm(shot, mirrored, follow_film(pictures(), LitePose(), detector, usual))
+
+
+#: How far a tracker puts a joint beside its place, SD in trunk lengths, and in which share of the
+#: frames it has none (own choice: a good one, along skin).
+_BESIDE, _NONE = 0.03, 0.15
+
+
+def pointed(job: tuple[Take, bool]) -> SwumFilm:
+    """The same as a tracker would have it that is no network of ours: no picture is looked at."""
+    take, _ = job
+    shot = Shot(take)
+    rng = np.random.default_rng(take.swim.seed)
+    neck, pelvis = (shot.camera.project(shot.joints[name]) for name in ("neck", "pelvis"))
+    trunk = float(np.median(np.hypot(*(neck - pelvis).T)))
+    points: dict[str, dict[int, tuple[float, float, float]]] = {}
+    for joint, places in shot.joints.items():
+        at = shot.camera.project(places)
+        at = at + rng.normal(0, _BESIDE * trunk, at.shape)
+        name = joint.replace("_", " ").replace("toe", "toes")
+        lost = rng.uniform(size=len(at)) < _NONE
+        points[name] = {n: (float(x), float(y), 1.0) for n, (x, y) in enumerate(at) if not lost[n]}
+    times = {n: float(time_s) for n, time_s in enumerate(shot.times)}
+    return SwumFilm(shot, False, followed_by_points(tracked_joints(points), times))

@@ -1,13 +1,17 @@
 """Make the templates of reading: how a network sees each limb through one cycle of each stroke.
 
 The model swimmer is filmed in many styles, builds and both ways of painting, each film is followed
-as any other, and what the network answered is gathered by where the swimmer truly was in the cycle.
-So what a network always gets a little wrong is in the template, too. A second run, over other
-swimmers, tells how far what is read is off. About a quarter of an hour each on two processors:
+as any other, and what the network answered is gathered by where the swimmer truly was in the
+cycle. So what a network always gets a little wrong is in the template, too. A second run, over
+other swimmers, tells how far what is read is off. A swimmer whose points were tracked is told by
+templates of the joints themselves. About a quarter of an hour each on two processors, of points a
+minute:
 
     export PYTHONPATH=. FILE=src/norvik/reading/templates.json
     python scripts/make-reading-templates.py $FILE templates
     python scripts/make-reading-templates.py $FILE offs
+    python scripts/make-reading-templates.py src/norvik/reading/templates_of_points.json \
+        templates points        (and: offs points)
 """
 
 from __future__ import annotations
@@ -21,7 +25,7 @@ from typing import Any
 
 import numpy as np
 from bench.reading import errors
-from bench.swum_films import STROKES, VIEWS, SwumFilm, followed, takes
+from bench.swum_films import STROKES, VIEWS, SwumFilm, followed, pointed, takes
 from numpy.typing import NDArray
 
 from norvik.core.reading.limbs import Limbs, limbs_of
@@ -36,6 +40,7 @@ Series = NDArray[np.float64]
 STEPS = 180
 #: Films of each stroke and view, by how they are painted, and their first seeds.
 FILMS = {"plain": 5, "filmlike": 2}
+POINTED = {"plain": 12}
 TEMPLATE_SEED, OFF_SEED = 5000, 9000
 #: A real swimmer is less like the model than another model: what is off is said larger by this.
 WIDER = 1.25
@@ -161,10 +166,11 @@ def of_kind(films: list[SwumFilm], stroke: str, view: str) -> list[SwumFilm]:
 
 def main() -> None:
     path, what = Path(sys.argv[1]), sys.argv[2]
+    kind = (pointed, POINTED) if sys.argv[3:] == ["points"] else (followed, FILMS)
     with ProcessPoolExecutor(2) as pool:
         seed = TEMPLATE_SEED if what == "templates" else OFF_SEED
         # How far off something is should hold for swimmers with faults, too.
-        films = list(pool.map(followed, takes(seed, FILMS, faulty=what == "offs")))
+        films = list(pool.map(kind[0], takes(seed, kind[1], faulty=what == "offs")))
     found = json.loads(path.read_text()) if path.exists() else {}
     for stroke in STROKES:
         for view in VIEWS:

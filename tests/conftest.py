@@ -42,6 +42,20 @@ TOKEN = "token-of-the-head-coach"
 COACH = ("coach@kvarnholm.example", "Coach", "head-coach", PASSWORD_HASH)
 
 
+#: What a worker takes at most, its browser and its engines with it (measured: 1.4 GB).
+_WORKER_BYTES = 2 * 10**9
+
+
+def pytest_xdist_auto_num_workers(config: pytest.Config) -> int:
+    """Half as many again as there are processors: tests in a browser wait most of the time.
+
+    Fewer where memory is short.
+    """
+    processors = len(os.sched_getaffinity(0))
+    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    return max(1, min(processors + processors // 2, memory // _WORKER_BYTES))
+
+
 @pytest.fixture(scope="session")
 def empty_database(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A database of the newest schema with nothing in it, to be copied."""

@@ -178,21 +178,42 @@ def test_a_wrong_click_loses_no_proposal(
         assert readings.of_clip(connection, 1) == told
 
 
-def test_a_film_from_elsewhere_is_not_read_and_says_so(
+def test_a_film_from_behind_is_not_read_and_says_so(
     client: FlaskClient, clip: int, settings: Settings
 ) -> None:
     with connected(settings.database) as connection:
-        connection.execute("UPDATE clips SET view = 'front-under'")
+        connection.execute("UPDATE clips SET view = 'behind-under'")
         assert "Norvik can read" not in client.get("/clips/1/").text
         refused = client.post("/clips/1/reading/")
         assert refused.status_code == 422
-        assert "Only films from the side can be read." in refused.text
+        assert "Films from behind can&#39;t be read." in refused.text
         # Taken in by itself it says the same, and is not tried again.
         job = jobs.add(connection, READ, {"clip_id": 1}, None)
         run_job(settings, job)
         found = readings.of_clip(connection, 1)
     assert found is not None
-    assert found.reasons["rate"] == "only films from the side can be read"
+    assert found.reasons["rate"] == "films from behind can't be read"
+
+
+def test_a_film_from_the_front_tells_its_rate_on_the_page(
+    client: FlaskClient, settings: Settings, tmp_path: Path, brought_in: BroughtIn
+) -> None:
+    """No event can be told from there; the rate can, and the library shows it, too."""
+    take = Take(usual_swim("butterfly", 48, 5), seconds=5, fps=30, view="front-under")
+    film(take, tmp_path / "front.mp4")
+    facts = {"view": "front-under", "stroke": "butterfly"}
+    brought_in(settings, [Swimmer("Tilde Vassholm")], (tmp_path / "front.mp4", facts))
+    assert "Norvik can read this film" in client.get("/clips/1/").text
+    client.post("/clips/1/reading/")
+    with connected(settings.database) as connection:
+        found = readings.of_clip(connection, 1)
+        assert found is not None
+        assert found.cycle is not None
+        assert found.cycle.seconds == pytest.approx(60 / 48, rel=0.02)
+    card = client.get("/clips/1/reading/").text
+    assert "From the film, not confirmed" in card
+    assert re.search(r">4[78]\.\d</b> <span>cycles/min", card)
+    assert "Can't tell events" in card
 
 
 def test_without_the_package_the_clip_works_and_says_why(

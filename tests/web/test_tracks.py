@@ -11,18 +11,21 @@ import pytest
 from flask.testing import FlaskClient
 
 from norvik.core.errors import TracksFileError
-from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_keypoints, write_tracks
+from norvik.formats.keypoints_csv import write_keypoints
+from norvik.formats.tracks_csv import Row, read_tracks, split_name, write_tracks
 from norvik.jobs.runner import run_job
 from norvik.model.dials import usual_swim
-from norvik.model.film import Take, film
+from norvik.model.film import Shot, Take, film
 from norvik.settings import Settings
-from norvik.store import clips, jobs, marks, references, tracks
+from norvik.store import clips, jobs, marks, readings, references, tracks
 from norvik.store.connection import connected
 from norvik.store.swimmers import Swimmer
 from norvik.store.tracks import TrackPoint
 from norvik.work_names import FOLLOW
 from norvik.workflow.clip_timing import time_clip
 from norvik.workflow.clip_tracks import track_measures, track_proposals, tracks_of
+from norvik.workflow.reading import proposed, trust
+from tests.clips import numbered_clip
 from tests.conftest import BroughtIn
 
 TAKE = Take(usual_swim("freestyle", 42, 4), seconds=2.5, fps=60, dots=True)
@@ -232,6 +235,45 @@ def test_tables_go_out_and_come_in(client: FlaskClient, clip: int, settings: Set
         assert answer.status_code == 422
         assert sentence in answer.text
     assert points(settings)[3].state == "anchor"
+
+
+def test_points_of_another_tracker_tell_the_stroke(
+    client: FlaskClient, settings: Settings, tmp_path: Path, brought_in: BroughtIn
+) -> None:
+    """Its keypoints come in, and the stroke is read in them: the film itself shows nobody."""
+    take = Take(usual_swim("butterfly", 52, 3), seconds=7, fps=30)
+    shot = Shot(take)
+    facts = {"view": "side-under", "stroke": "butterfly"}
+    video = numbered_clip(tmp_path / "none.mp4", [float(t) for t in shot.times])
+    brought_in(settings, [Swimmer("Tilde Vassholm")], (video, facts))
+    assert "Read points" not in client.get("/clips/1/tracks/").text
+    keypoints = write_keypoints(0, len(shot.times) - 1, {
+        joint: {n: (x, y, 0.9) for n, (x, y) in enumerate(shot.camera.project(places))}
+        for joint, places in shot.joints.items()
+    })  # fmt: skip
+    sent = {"file": (BytesIO(keypoints.encode()), "other.csv")}
+    assert client.post("/clips/1/tracks/file", data=sent).status_code == 302
+    assert "Read points" in client.get("/clips/1/tracks/").text
+
+    card = client.post("/clips/1/reading/").text
+    assert "From the tracked points, not confirmed" in client.get("/clips/1/reading/").text, card
+    with connected(settings.database) as connection:
+        found = readings.of_clip(connection, 1)
+        timed = time_clip(connection, clips.by_id(connection, 1))
+        assert found is not None
+        assert found.by_points
+        assert not found.measures
+        told = proposed(connection, timed).events
+        true = [m for m in shot.plan.marks(0, 7) if m.lane == "arm"]
+        close = [
+            m for m in true
+            if any(e.event == m.event and abs(e.time_s - m.time_s) <= 0.08 for e in told)
+        ]  # fmt: skip
+        assert len(close) >= 0.9 * len(true)
+        # What a coach corrects here says nothing of the network.
+        client.post("/clips/1/reading/take", data={"what": "clip"})
+        connection.execute("DELETE FROM reading_taken")
+        assert trust(connection) == {}
 
 
 @pytest.mark.parametrize(

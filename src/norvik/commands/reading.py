@@ -12,20 +12,21 @@ import click
 import msgspec
 import numpy as np
 
-from norvik.core.errors import FootageError, MeasureError, ReadingError
+from norvik.core.errors import FootageError, MeasureError, ReadingError, TracksFileError
 from norvik.core.frame.geometry import Point
 from norvik.core.frame.measures import MEASURES, NOTHING_SET
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.definitions import event_name
 from norvik.core.strokes.events import Mark
 from norvik.core.strokes.names import StrokeName
+from norvik.formats import keypoints_csv as tracked_points
 from norvik.formats.answers import VERSION, FilmMeasure, ReadFilm
 from norvik.formats.events_csv import write_events
 from norvik.formats.tracks_csv import Row, write_tracks
 from norvik.reading.detect import Detector, Person, shown_by
 from norvik.reading.followed import Followed
 from norvik.reading.network import JOINTS, LitePose
-from norvik.reading.read import Read, read_film
+from norvik.reading.read import Read, read_film, read_points
 from norvik.store import clips
 
 
@@ -63,6 +64,8 @@ def _tap(context: click.Context, parameter: click.Parameter, value: str | None) 
               help="The swimmer's head and hips in the first frame, pixels.")  # fmt: skip
 @click.option("--network", type=click.Path(dir_okay=False, path_type=Path),
               help="Another pose network (TFLite) than the one that comes along.")  # fmt: skip
+@click.option("--points", "points_csv", type=click.Path(dir_okay=False, path_type=Path),
+              help="Read tracked joints (tracks.csv or keypoints), not the pictures.")  # fmt: skip
 @click.option("--events", "events_csv", type=click.Path(dir_okay=False, path_type=Path),
               help="Write the events that were read as events.csv.")  # fmt: skip
 @click.option("--tracks", "tracks_csv", type=click.Path(dir_okay=False, path_type=Path),
@@ -70,16 +73,20 @@ def _tap(context: click.Context, parameter: click.Parameter, value: str | None) 
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object, unrounded.")
 def read(
     video: Path, stroke: StrokeName, view: str, stretch: float, tap: Person | None,
-    network: Path | None, events_csv: Path | None, tracks_csv: Path | None, as_json: bool,
+    network: Path | None, points_csv: Path | None, events_csv: Path | None,
+    tracks_csv: Path | None, as_json: bool,
 ) -> None:  # fmt: skip
     """Tell the stroke rate and the events of a VIDEO of one swimmer, without any mark.
 
     Where something cannot be told it is left out with the reason, and the exit code is 0.
     """
     try:
-        with _quiet():
-            pose, detector = LitePose(network), Detector()
-        found = read_film(video, stroke, pose, detector, stretch, tap, view=view)
+        if points_csv is not None:
+            found = read_points(video, stroke, _points(points_csv), stretch, view)
+        else:
+            with _quiet():
+                pose, detector = LitePose(network), Detector()
+            found = read_film(video, stroke, pose, detector, stretch, tap, view=view)
     except (FootageError, ReadingError) as error:
         click.echo(f"{video.name}: {error.sentence}", err=True)
         sys.exit(1)
@@ -106,6 +113,24 @@ def read(
                        f"{1.96 * m.u:.1f} {m.unit}")  # fmt: skip
     for what, reason in found.reasons.items():
         click.echo(f"  can't tell {what}: {reason}")
+
+
+def _points(path: Path) -> dict[str, dict[int, tuple[float, float, float]]]:
+    """Tracked points by their names; of keypoints the first row is the first frame of the film."""
+    try:
+        rows = tracked_points.read_points(path.read_bytes(), 0)
+    except OSError as error:
+        click.echo(f"{path.name} cannot be read: {error.strerror}.", err=True)
+        sys.exit(1)
+    except TracksFileError as error:
+        click.echo(f"{path.name}: {error.sentence}", err=True)
+        sys.exit(1)
+    found: dict[str, dict[int, tuple[float, float, float]]] = {}
+    for row in rows:
+        if row.x is not None and row.y is not None:
+            sure = 1.0 if row.confidence is None else row.confidence
+            found.setdefault(row.point, {})[row.frame] = row.x, row.y, sure
+    return found
 
 
 def _write(path: Path, text: str) -> None:

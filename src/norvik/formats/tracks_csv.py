@@ -1,12 +1,8 @@
-"""Followed points as tables: our own `tracks.csv`, and keypoints for libraries of movement.
+"""Followed points as a table of our own, `tracks.csv`.
 
-tracks.csv: UTF-8, comma separated, header `frame,time_s,point,x_px,y_px,state`. point: side and
+UTF-8, comma separated, header `frame,time_s,point,x_px,y_px,state`. point: side and
 name, "right wrist". x to the right and y downwards in pixels of the source; both empty where the
 point is lost. state: anchor, followed or lost.
-
-Keypoints: the table that general libraries of animal and human movement read as one of
-DeepLabCut's (three header rows: scorer, bodyparts, coords; then frame, and x, y, likelihood of
-each point). A point that is lost there has no number and likelihood 0.
 """
 
 from __future__ import annotations
@@ -144,27 +140,6 @@ def _row(line: Mapping[str, str | None]) -> Row:
     if sure is not None and not 0 <= sure <= 1:
         raise ValueError("the confidence lies between 0 and 1")
     return Row(int(frame), number("time_s"), point, x, y, state, sure)
-
-
-def write_keypoints(
-    first: int, last: int, points: Mapping[str, Mapping[int, tuple[float, float, float]]]
-) -> str:
-    """points: name to frame to x, y and confidence. Every frame from first to last has a row."""
-    names = list(points)
-    text = io.StringIO()
-    writer = csv.writer(text)
-    writer.writerow(["scorer", *(["norvik"] * 3 * len(names))])
-    writer.writerow(["bodyparts", *(n for name in names for n in [name.replace(" ", "_")] * 3)])
-    writer.writerow(["coords", *(["x", "y", "likelihood"] * len(names))])
-    for frame in range(first, last + 1):
-        cells: list[str] = []
-        for name in names:
-            at = points[name].get(frame)
-            cells += (
-                ["", "", "0"] if at is None else [f"{at[0]:.2f}", f"{at[1]:.2f}", f"{at[2]:.3f}"]
-            )
-        writer.writerow([frame - first, *cells])
-    return text.getvalue()
 
 
 def split_name(point: str) -> tuple[Side, str]:

@@ -10,10 +10,11 @@ from numpy.typing import NDArray
 
 from norvik.core.errors import NotFoundError, ReadingError
 from norvik.core.frame.measures import MEASURES
-from norvik.core.reading.stroke import VIEWS
+from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.core.reading.trust import Trust, trusted
 from norvik.settings import Settings
-from norvik.store import clips, readings
+from norvik.store import clips, readings, tracks
+from norvik.store.clips import Clip
 from norvik.store.jobs import Job
 from norvik.store.readings import (
     ReadAs,
@@ -31,7 +32,7 @@ from norvik.workflow.reading import read_as, trust
 Series = NDArray[np.float64]
 
 _SWITCHED_OFF = "proposals were wrong too often, so they are switched off"
-_ONLY_SIDE = "only films from the side can be read"
+_BEHIND = "films from behind can't be read"
 
 
 def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadFilm | None:
@@ -40,8 +41,8 @@ def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadF
     """
     clip = clips.by_id(connection, job.args["clip_id"])
     base = clips.time_base(connection, clip)
-    if clip.view not in VIEWS:
-        nothing = nothing_read({"rate": _ONLY_SIDE, "events": _ONLY_SIDE})
+    if clip.view not in RATE_VIEWS:
+        nothing = nothing_read({"rate": _BEHIND, "events": _BEHIND})
         readings.put(connection, clip.id, _stored(nothing, read_as(clip, base), base.real_s, {}),
                      None)  # fmt: skip
         return None
@@ -56,8 +57,22 @@ def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadF
         begin = min(max(clip.first_frame, int(job.args["frame"])), clip.last_frame)
     return ReadFilm(
         recording.review_path, recording.rate, recording.frames, clip.first_frame, clip.last_frame,
-        base.real_s, clip.stroke, clip.view, factor, tap, begin,
+        base.real_s, clip.stroke, clip.view, factor, tap, begin, _tracked(connection, clip, factor),
     )  # fmt: skip
+
+
+def _tracked(
+    connection: sqlite3.Connection, clip: Clip, factor: float
+) -> dict[str, dict[int, tuple[float, float, float]]]:
+    """What is tracked in the clip: name to frame to its place in the review copy, and how sure."""
+    return {
+        track.name: {
+            p.frame: (p.x / factor, p.y / factor, p.confidence)
+            for p in tracks.points_of(connection, track.id)
+            if p.x is not None and p.y is not None and clip.holds(p.frame)
+        }
+        for track in tracks.of_clip(connection, clip.id)
+    }
 
 
 def keep(connection: sqlite3.Connection, settings: Settings, job: Job, found: FilmRead) -> None:
@@ -69,7 +84,8 @@ def keep(connection: sqlite3.Connection, settings: Settings, job: Job, found: Fi
         raise ReadingError(
             "The swimmer you clicked could not be followed. The proposals from before are kept."
         )
-    known = trust(connection) | trust_in_measures(connection)
+    # What coaches corrected of the network says nothing of points that were tracked.
+    known = {} if found.by_points else trust(connection) | trust_in_measures(connection)
     stored = _stored(found, read_as(clip, base), base.real_s, known)
     readings.put(connection, clip.id, stored, found.poses)
 
@@ -116,4 +132,5 @@ def _stored(
         tuple(StoredPart(p.first, p.last, p.stroke, p.clear) for p in found.parts),
         found.looks_like,
         tuple(measures),
+        found.by_points,
     )

@@ -27,11 +27,13 @@ READ_FPS = 30.0
 @dataclass(frozen=True)
 class Followed:
     """A swimmer in a film. poses: of the frames in which it was found; times_s: real seconds of
-    every frame that was read, by its number.
+    every frame that was read, by its number. by_points: the joints are points that were tracked,
+    not what the network saw.
     """
 
     poses: tuple[Pose, ...]
     times_s: Mapping[int, float]
+    by_points: bool = False
 
     @property
     def seen(self) -> float:
@@ -93,7 +95,7 @@ def movement_of(poses: tuple[Pose, ...], times: dict[int, float]) -> tuple[Serie
     length = np.maximum(np.linalg.norm(trunk, axis=1, keepdims=True), 1e-6)
     along = trunk / length
     across = np.stack([-along[:, 1], along[:, 0]], axis=1)
-    usual = float(np.median(length))
+    usual = float(np.nanmedian(length))
 
     def moved(joint: str, way: Series) -> Series:
         place = np.sum((points[:, at[joint]] - shoulders) * way, axis=1) / usual

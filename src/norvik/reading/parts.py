@@ -69,7 +69,8 @@ def looks_like(followed: Followed, view: str) -> tuple[StrokeName, float] | None
     limbs = limbs_of(joints)
     costs = []
     for stroke in STROKES:
-        templates, cycle = templates_of(stroke, view), cycle_time(*movement, stroke)
+        templates = templates_of(stroke, view, followed.by_points)
+        cycle = cycle_time(*movement, stroke)
         if templates is not None and not isinstance(cycle, str):
             cost = stroke_cost(limbs, stroke, templates, cycle.seconds, 1 / READ_FPS)
             costs.append((stroke, cost))

@@ -7,6 +7,7 @@ from fractions import Fraction
 from pathlib import Path
 
 import numpy as np
+from av.video.frame import VideoFrame
 from numpy.typing import NDArray
 
 from norvik.footage.copy_frames import frames_of_copy, spread_pictures, upright
@@ -38,6 +39,16 @@ class _Chosen:
 
 
 def film_pictures(path: Path, stretch: float) -> Iterator[tuple[int, float, Image]]:
+    """The frames of a film that are read. stretch: how many times slower it plays than real."""
+    return ((number, now, upright(frame)) for number, now, frame in _film_frames(path, stretch))
+
+
+def film_times(path: Path, stretch: float) -> dict[int, float]:
+    """Real seconds of the frames that are read, by their number."""
+    return {number: now for number, now, _ in _film_frames(path, stretch)}
+
+
+def _film_frames(path: Path, stretch: float) -> Iterator[tuple[int, float, VideoFrame]]:
     chosen = _Chosen()
     with open_footage(path) as source:
         base = source.stream.time_base
@@ -48,7 +59,7 @@ def film_pictures(path: Path, stretch: float) -> Iterator[tuple[int, float, Imag
             first = frame.pts if first is None else first
             now = float((frame.pts - first) * base) / stretch
             if chosen(now):
-                yield number, now, upright(frame)
+                yield number, now, frame
 
 
 def clip_pictures(
@@ -61,6 +72,15 @@ def clip_pictures(
     for number, frame in frames_of_copy(copy, rate, first, last):
         if number < len(real_s) and chosen(float(real_s[number])):
             yield number, float(real_s[number]), upright(frame)
+
+
+def clip_times(first: int, last: int, real_s: Series) -> dict[int, float]:
+    """Real seconds of the frames of a clip that are read, by their number; no picture is needed."""
+    chosen = _Chosen()
+    return {
+        n: float(real_s[n]) for n in range(first, min(last + 1, len(real_s)))
+        if chosen(float(real_s[n]))
+    }  # fmt: skip
 
 
 def trunk_in_clip(copy: Path, finder: Finder, first: int, last: int, frames: int) -> float | None:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from norvik.core.errors import ReadingError
 from norvik.core.reading.cycle import CycleTime, cycle_time
 from norvik.core.reading.limbs import limbs_of
 from norvik.core.reading.motion import stirred_cycle
@@ -17,12 +18,15 @@ from norvik.reading.follow import Finder
 from norvik.reading.followed import Followed, evenly, follow_film, movement_of
 from norvik.reading.network import PoseNetwork
 from norvik.reading.parts import looks_like
-from norvik.reading.pictures import film_pictures, trunk_in_film
+from norvik.reading.pictures import film_pictures, film_times, trunk_in_film
 from norvik.reading.stir import Stir
 from norvik.reading.templates import templates_of
+from norvik.reading.tracked import Places, enough, followed_by_points, tracked_joints
 
 #: Of so many frames read the swimmer has to be found in one, or nothing is told.
 _LEAST_FOUND = 0.2
+#: From the front only whether somebody swims: of the model's film-like films some show it in 0.18.
+_LEAST_FOUND_FRONT = 0.1
 _STIRRED = (
     "from the front the arms hide each other; the rate comes from the movement in the picture"
 )
@@ -62,6 +66,25 @@ def read_film(
     return read_followed(followed, stroke, view, stir)
 
 
+def read_points(
+    path: Path, stroke: StrokeName, points: Mapping[str, Places], stretch: float = 1.0,
+    view: str = "",
+) -> Read:  # fmt: skip
+    """Read a film of which the joints were tracked, without looking at its pictures.
+
+    points: by what a coach calls them, see `tracked_joints`. FootageError where the film cannot be
+    decoded, ReadingError where too little was tracked.
+    """
+    tracked = tracked_joints(points)
+    times_s = film_times(path, stretch)
+    if not enough(tracked, times_s):
+        raise ReadingError(
+            "Shoulder, hip and wrist of one side, at least, have to be tracked in half of the "
+            "frames. In these points they are not."
+        )
+    return read_followed(followed_by_points(tracked, times_s), stroke, view)
+
+
 def read_followed(
     followed: Followed, stroke: StrokeName, view: str, stir: Stir | None = None
 ) -> Read:
@@ -70,14 +93,15 @@ def read_followed(
     """
     if not followed.poses:
         return _nothing(followed, view, "no swimmer was found in this film")
-    if followed.seen < _LEAST_FOUND:
+    front = view.startswith("front") and not followed.by_points
+    if followed.seen < (_LEAST_FOUND_FRONT if front else _LEAST_FOUND):
         return _nothing(followed, view, "the swimmer is out of sight most of the time")
-    if view.startswith("front"):
+    if front:
         return _from_the_front(followed, stroke, view, stir or Stir())
     cycle = cycle_time(*movement_of(followed.poses, dict(followed.times_s)), stroke)
     if isinstance(cycle, str):
         return _nothing(followed, view, cycle)
-    templates = templates_of(stroke, view) if view in VIEWS else None
+    templates = templates_of(stroke, view, followed.by_points) if view in VIEWS else None
     if templates is None:
         reasons = {"events": "events are found only in films from the side"} if view else {}
         return Read(followed, cycle, (), reasons)

@@ -1,6 +1,7 @@
-"""The templates that come along: how the network sees each limb through a cycle of each stroke.
+"""The templates that come along: how each limb is seen through a cycle of each stroke.
 
-Made by scripts/make-reading-templates.py, which also says from what.
+By the network, which sees every joint a little beside its place, and as points that were tracked
+show it. Made by scripts/make-reading-templates.py, which also says from what.
 """
 
 from __future__ import annotations
@@ -16,7 +17,7 @@ from norvik.core.reading.places import Places
 from norvik.core.reading.stroke import Templates
 from norvik.core.strokes.names import StrokeName
 
-_FILE = Path(__file__).with_name("templates.json")
+_BY_NETWORK, _BY_POINTS = "templates.json", "templates_of_points.json"
 
 
 class _Limb(msgspec.Struct):
@@ -38,14 +39,18 @@ class _View(msgspec.Struct):
     measures: dict[str, _Measure] = {}
 
 
-@lru_cache(maxsize=1)
-def _all() -> dict[str, dict[str, _View]]:
-    return msgspec.json.decode(_FILE.read_bytes(), type=dict[str, dict[str, _View]])
+@lru_cache(maxsize=2)
+def _all(name: str) -> dict[str, dict[str, _View]]:
+    data = Path(__file__).with_name(name).read_bytes()
+    return msgspec.json.decode(data, type=dict[str, dict[str, _View]])
 
 
-def templates_of(stroke: StrokeName, view: str) -> Templates | None:
-    """The templates of a stroke in a view; None where there are none."""
-    view_ = _all().get(stroke, {}).get(view)
+def templates_of(stroke: StrokeName, view: str, by_points: bool = False) -> Templates | None:
+    """The templates of a stroke in a view; None where there are none.
+
+    by_points: of joints that were tracked, not seen by the network; no measure is learnt of those.
+    """
+    view_ = _all(_BY_POINTS if by_points else _BY_NETWORK).get(stroke, {}).get(view)
     if view_ is None:
         return None
     return Templates(

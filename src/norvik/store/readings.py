@@ -76,7 +76,9 @@ class ReadAs(msgspec.Struct, frozen=True):
 
 
 class Reading(msgspec.Struct, frozen=True):
-    """seen: share of the frames read in which the swimmer was found."""
+    """seen: share of the frames read in which the swimmer was found. by_points: it rests on points
+    that were tracked, not on the picture.
+    """
 
     read_as: ReadAs
     seen: float
@@ -86,9 +88,10 @@ class Reading(msgspec.Struct, frozen=True):
     parts: tuple[StoredPart, ...] = ()
     looks_like: tuple[str, float] | None = None
     measures: tuple[StoredMeasure, ...] = ()
+    by_points: bool = False
 
 
-_COLUMNS = "read_as, seen, cycle, events, reasons, parts, looks_like, measures"
+_COLUMNS = "read_as, seen, cycle, events, reasons, parts, looks_like, measures, by_points"
 
 
 def of_clip(connection: sqlite3.Connection, clip_id: int) -> Reading | None:
@@ -132,6 +135,7 @@ def _reading(row: sqlite3.Row) -> Reading:
         decode(row["parts"], type=tuple[StoredPart, ...]),
         decode(row["looks_like"], type=tuple[str, float] | None),
         decode(row["measures"], type=tuple[StoredMeasure, ...]),
+        bool(row["by_points"]),
     )
 
 
@@ -149,18 +153,18 @@ def put(
     with transaction(connection):
         connection.execute(
             "INSERT INTO readings (clip_id, read_as, seen, cycle, events, reasons, parts, "
-            "looks_like, measures, poses) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
+            "looks_like, measures, by_points, poses) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) "
             "ON CONFLICT (clip_id) DO UPDATE SET "
             "read_as = excluded.read_as, seen = excluded.seen, cycle = excluded.cycle, "
             "parts = excluded.parts, looks_like = excluded.looks_like, "
-            "measures = excluded.measures, "
+            "measures = excluded.measures, by_points = excluded.by_points, "
             "events = excluded.events, reasons = excluded.reasons, poses = excluded.poses, "
             "made_at = excluded.made_at",
             (
                 clip_id, text(reading.read_as), reading.seen,
                 text(reading.cycle) if reading.cycle else None, text(reading.events),
                 text(reading.reasons), text(reading.parts), text(reading.looks_like),
-                text(reading.measures), packed,
+                text(reading.measures), reading.by_points, packed,
             ),
         )  # fmt: skip
 

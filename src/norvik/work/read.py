@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 import numpy as np
@@ -17,9 +17,10 @@ from norvik.reading.detect import Detector, shown_by
 from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
 from norvik.reading.parts import SwumPart, swum_parts
-from norvik.reading.pictures import clip_pictures, trunk_in_clip
+from norvik.reading.pictures import clip_pictures, clip_times, trunk_in_clip
 from norvik.reading.read import Read, read_followed
 from norvik.reading.stir import Stir
+from norvik.reading.tracked import enough, followed_by_points, tracked_joints
 from norvik.work.place import Place
 from norvik.work.report import JobGivesWay, Report
 
@@ -32,6 +33,7 @@ class ReadFilm:
     """film: name of the review copy, with so many frames. first, last: frames of the clip. real_s:
     real seconds of the recording's frames. factor: source pixels to one of the copy. tap: head and
     hips of the swimmer whom the coach showed (x and y of each, pixels of the copy), on frame begin.
+    points: what was tracked in the clip, name to frame to x, y (pixels of the copy), confidence.
     """
 
     film: str
@@ -45,6 +47,7 @@ class ReadFilm:
     factor: float
     tap: tuple[float, float, float, float] | None
     begin: int
+    points: dict[str, dict[int, tuple[float, float, float]]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +66,8 @@ class MeasureRead:
 @dataclass(frozen=True, slots=True)
 class FilmRead:
     """seen: share of the frames read in which the swimmer was found. poses: rows of frame, then
-    x, y in source pixels and visibility of every joint. The rest as in reading.read.Read.
+    x, y in source pixels and visibility of every joint. by_points: what was tracked was read, not
+    the picture. The rest as in reading.read.Read.
     """
 
     seen: float
@@ -74,10 +78,17 @@ class FilmRead:
     parts: tuple[SwumPart, ...]
     poses: NDArray[np.float32] | None
     measures: tuple[MeasureRead, ...] = ()
+    by_points: bool = False
 
 
 def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
     """Gives way to review copies that wait."""
+    tracked = tracked_joints(order.points)
+    times_s = clip_times(order.begin, order.last, order.real_s)
+    if order.tap is None and enough(tracked, times_s):
+        # Nothing is left that the picture would have to be asked for.
+        report("reading the tracked points", 0, None)
+        return _film_read(followed_by_points(tracked, times_s), order, None)
     copy = place.footage.at_hand(order.film)
     if not copy.is_file():
         raise NotFoundError("The review copy of this clip is missing. Prepare the clip again.")
@@ -98,11 +109,15 @@ def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
     stir = Stir()
     pictures = stir.beside(clip_pictures(copy, order.rate, order.begin, last, order.real_s))
     followed = follow_film(pictures, network, finder, usual, tapped, told)
+    return _film_read(followed, order, stir)
+
+
+def _film_read(followed: Followed, order: ReadFilm, stir: Stir | None) -> FilmRead:
     found = read_followed(followed, order.stroke, order.view, stir)
     return FilmRead(
         found.followed.seen, found.cycle, tuple(found.events), dict(found.reasons),
         found.looks_like, tuple(swum_parts(followed, order.view)), _packed(followed, order.factor),
-        _measures(found, order.factor),
+        _measures(found, order.factor), followed.by_points,
     )  # fmt: skip
 
 

@@ -181,7 +181,7 @@ def trust(connection: sqlite3.Connection) -> dict[tuple[str, str], Trust]:
     taken = readings.taken(connection, list(marked))
     offs = []
     for clip_id, reading in marked.items():
-        if not reading.events:
+        if not reading.events or reading.by_points:
             continue
         clip = clips.by_id(connection, clip_id)
         timed = time_clip(connection, clip)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from norvik.core.reading.stroke import VIEWS
+from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.core.strokes.definitions import event_name
 from norvik.store import club, readings
 from norvik.store.jobs import Job
@@ -77,23 +77,30 @@ class ReadingCard:
 def reading_card(timed: ClipTiming, left: Proposed | None = None) -> ReadingCard:
     """left: what is still proposed, where it is at hand."""
     job = job_of(database(), timed.clip.id)
-    can_read = timed.clip.view in VIEWS and timed.clip.state == "ready"
+    can_read = timed.clip.view in RATE_VIEWS and timed.clip.state == "ready"
     answer = first_answer(database(), timed, left)
     other = _other_stroke(answer, timed)
     passed = len(readings.passed_over(database(), timed.clip.id)) if answer else 0
+    rate, u95 = _rate(answer, timed)
     if answer is None or not (answer.open or answer.measures):
         by_itself = club.reads_films(database())
-        return ReadingCard(job, answer, can_read=can_read, other_stroke=other, by_itself=by_itself,
-                           passed=passed)  # fmt: skip
-    cycle, interval = answer.reading.cycle, timed.timing.frame_interval_s
-    rate = u95 = None
-    # Once all marks are confirmed the rate is measured: nothing provisional beside it.
-    if cycle is not None and interval and answer.open:
-        rate = 60 / (cycle.frames * interval)
-        u95 = rate * cycle.u95 / cycle.frames
+        return ReadingCard(job, answer, rate, u95, can_read=can_read, other_stroke=other,
+                           by_itself=by_itself, passed=passed)  # fmt: skip
     shares = tuple(a for a in panel(answer.timed).arms if a.shares) if answer.open else ()
     return ReadingCard(job, answer, rate, u95, shares, _moved(answer), can_read, other,
                        passed=passed)  # fmt: skip
+
+
+def _rate(answer: FirstAnswer | None, timed: ClipTiming) -> tuple[float | None, float | None]:
+    """Cycles a minute and their plus-minus, while no mark has measured them better."""
+    interval = timed.timing.frame_interval_s
+    if answer is None or not interval or not (answer.open or not timed.marks):
+        return None, None
+    cycle = answer.reading.cycle
+    if cycle is None:
+        return None, None
+    rate = 60 / (cycle.frames * interval)
+    return rate, rate * cycle.u95 / cycle.frames
 
 
 #: How clearly the arms have to look like another stroke before it is said.

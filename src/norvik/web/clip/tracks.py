@@ -11,8 +11,12 @@ from flask_login import current_user
 
 from norvik.core.errors import MeasureError, TracksFileError
 from norvik.core.frame.movement import UNSURE
+from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.core.strokes.names import BODY_SIDES, Side
-from norvik.formats.tracks_csv import read_tracks, split_name, write_keypoints
+from norvik.formats.keypoints_csv import read_points, write_keypoints
+from norvik.formats.tracks_csv import split_name
+from norvik.reading.pictures import clip_times
+from norvik.reading.tracked import enough, tracked_joints
 from norvik.store import jobs, tracks
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
@@ -141,12 +145,12 @@ def keypoints(clip_id: int) -> ResponseReturnValue:
 
 @blueprint.post("/file")
 def take_in(clip_id: int) -> ResponseReturnValue:
-    """Import tracks.csv: each point in it takes the place of the one of its name."""
+    """Import tracks.csv or keypoints: each point takes the place of the one of its name."""
     clip = asked.ready_clip(clip_id)
     sent = request.files.get("file")
     if sent is None or not sent.filename:
-        raise TracksFileError("Choose a tracks.csv first.")
-    rows = read_tracks(sent.read())
+        raise TracksFileError("Choose a file of tracked points first.")
+    rows = read_points(sent.read(), clip.first_frame)
     outside = sorted({r.frame for r in rows if not clip.holds(r.frame)})
     if outside:
         raise TracksFileError(
@@ -178,7 +182,22 @@ def context(timed: ClipTiming, told: str = "") -> dict[str, object]:
         "followable": (*SIDED, *UNSIDED),
         "track_told": told,
         "track_proposals": len(found.proposals()),
+        "track_readable": _readable(found),
     }
+
+
+def _readable(found: ClipTracks) -> bool:
+    """True where a reading of this clip would rest on its tracked points."""
+    clip, base = found.timed.clip, found.timed.time_base
+    places = {
+        t.stored.name: {
+            p.frame: (p.x, p.y, p.confidence)
+            for p in t.points if p.x is not None and p.y is not None
+        }
+        for t in found.tracks
+    }  # fmt: skip
+    read = clip_times(clip.first_frame, clip.last_frame, base.real_s)
+    return clip.view in RATE_VIEWS and enough(tracked_joints(places), read)
 
 
 def _charts(found: ClipTracks) -> list[object]:
