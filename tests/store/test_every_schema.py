@@ -76,17 +76,20 @@ def test_from_there_to_today(name: str, tmp_path: Path, empty_database: Path) ->
 
 
 @pytest.mark.parametrize(
-    ("view", "stays"),
-    [("front-under", False), ("front-above", False), ("side-under", True), ("overhead", True)],
-)
-def test_readings_from_the_front_are_made_anew(view: str, stays: bool, tmp_path: Path) -> None:
-    """Their joints misled about the rate."""
+    ("view", "cycle", "stays"),
+    [("front-under", "{}", False), ("front-above", None, False), ("side-under", None, True),
+     ("overhead", "{}", True), ("overhead", None, False)],
+)  # fmt: skip
+def test_readings_that_misled_or_said_nothing_are_made_anew(
+    view: str, cycle: str | None, stays: bool, tmp_path: Path
+) -> None:
+    """From the front joints misled about the rate; from overhead nothing was read."""
     database = stored("0038_passed_measures", tmp_path / "norvik.sqlite3")
     with connected(database) as connection:
         connection.execute(
-            "INSERT OR REPLACE INTO readings (clip_id, read_as, seen, events, reasons) "
-            "VALUES (4, json_object('stroke', 'freestyle', 'view', ?), 1.0, '[]', '{}')",
-            (view,),
+            "INSERT OR REPLACE INTO readings (clip_id, read_as, seen, events, reasons, cycle) "
+            "VALUES (4, json_object('stroke', 'freestyle', 'view', ?), 1.0, '[]', '{}', ?)",
+            (view, cycle),
         )
     migrate(database)
     with connected(database) as connection:

@@ -178,23 +178,6 @@ def test_a_wrong_click_loses_no_proposal(
         assert readings.of_clip(connection, 1) == told
 
 
-def test_a_film_from_behind_is_not_read_and_says_so(
-    client: FlaskClient, clip: int, settings: Settings
-) -> None:
-    with connected(settings.database) as connection:
-        connection.execute("UPDATE clips SET view = 'behind-under'")
-        assert "Norvik can read" not in client.get("/clips/1/").text
-        refused = client.post("/clips/1/reading/")
-        assert refused.status_code == 422
-        assert "Films from behind can&#39;t be read." in refused.text
-        # Taken in by itself it says the same, and is not tried again.
-        job = jobs.add(connection, READ, {"clip_id": 1}, None)
-        run_job(settings, job)
-        found = readings.of_clip(connection, 1)
-    assert found is not None
-    assert found.reasons["rate"] == "films from behind can't be read"
-
-
 def test_a_film_from_the_front_tells_its_rate_on_the_page(
     client: FlaskClient, settings: Settings, tmp_path: Path, brought_in: BroughtIn
 ) -> None:
@@ -210,6 +193,8 @@ def test_a_film_from_the_front_tells_its_rate_on_the_page(
         assert found is not None
         assert found.cycle is not None
         assert found.cycle.seconds == pytest.approx(60 / 48, rel=0.02)
+        # By itself it is read once, not again and again.
+        assert read_when_idle(settings, JobQueue(settings, run_job, immediate=True)) is None
     card = client.get("/clips/1/reading/").text
     assert "From the film, not confirmed" in card
     assert re.search(r">4[78]\.\d</b> <span>cycles/min", card)

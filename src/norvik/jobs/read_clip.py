@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from norvik.core.errors import NotFoundError, ReadingError
 from norvik.core.frame.measures import MEASURES
-from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.core.reading.trust import Trust, trusted
 from norvik.settings import Settings
 from norvik.store import clips, readings, tracks
@@ -24,7 +23,7 @@ from norvik.store.readings import (
     StoredMeasure,
     StoredPart,
 )
-from norvik.work.read import FilmRead, ReadFilm, nothing_read
+from norvik.work.read import FilmRead, ReadFilm
 from norvik.workflow.clip_drawings import source_factor
 from norvik.workflow.read_measures import trust_in_measures
 from norvik.workflow.reading import read_as, trust
@@ -32,20 +31,14 @@ from norvik.workflow.reading import read_as, trust
 Series = NDArray[np.float64]
 
 _SWITCHED_OFF = "proposals were wrong too often, so they are switched off"
-_BEHIND = "films from behind can't be read"
 
 
-def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadFilm | None:
+def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadFilm:
     """args: clip_id; where the coach showed the swimmer: frame, and tap (head and hips, x and y in
-    source pixels). None for a view that cannot be read, which is kept as the answer.
+    source pixels).
     """
     clip = clips.by_id(connection, job.args["clip_id"])
     base = clips.time_base(connection, clip)
-    if clip.view not in RATE_VIEWS:
-        nothing = nothing_read({"rate": _BEHIND, "events": _BEHIND})
-        readings.put(connection, clip.id, _stored(nothing, read_as(clip, base), base.real_s, {}),
-                     None)  # fmt: skip
-        return None
     recording = clip.recording
     if recording.review_path is None:
         raise NotFoundError("The review copy of this clip is missing. Prepare the clip again.")

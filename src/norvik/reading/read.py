@@ -25,10 +25,12 @@ from norvik.reading.tracked import Places, enough, followed_by_points, tracked_j
 
 #: Of so many frames read the swimmer has to be found in one, or nothing is told.
 _LEAST_FOUND = 0.2
-#: From the front only whether somebody swims: of the model's film-like films some show it in 0.18.
-_LEAST_FOUND_FRONT = 0.1
+#: Along the body only whether somebody swims: of the model's film-like films some show it in 0.18.
+_LEAST_FOUND_ALONG = 0.1
+#: Views along the body.
+_ALONG = ("front", "behind")
 _STIRRED = (
-    "from the front the arms hide each other; the rate comes from the movement in the picture"
+    "seen along the body the arms hide each other; the rate comes from the movement in the picture"
 )
 
 
@@ -88,16 +90,16 @@ def read_points(
 def read_followed(
     followed: Followed, stroke: StrokeName, view: str, stir: Stir | None = None
 ) -> Read:
-    """What is told by where the joints of a swimmer are and, from the front, by how the picture
-    stirs.
+    """What is told by where the joints of a swimmer are and, seen along the body, by how the
+    picture stirs.
     """
     if not followed.poses:
         return _nothing(followed, view, "no swimmer was found in this film")
-    front = view.startswith("front") and not followed.by_points
-    if followed.seen < (_LEAST_FOUND_FRONT if front else _LEAST_FOUND):
+    along = view.startswith(_ALONG) and not followed.by_points
+    if followed.seen < (_LEAST_FOUND_ALONG if along else _LEAST_FOUND):
         return _nothing(followed, view, "the swimmer is out of sight most of the time")
-    if front:
-        return _from_the_front(followed, stroke, view, stir or Stir())
+    if along:
+        return _along_the_body(followed, stroke, view, stir or Stir())
     cycle = cycle_time(*movement_of(followed.poses, dict(followed.times_s)), stroke)
     if isinstance(cycle, str):
         return _nothing(followed, view, cycle)
@@ -114,7 +116,7 @@ def read_followed(
     return Read(followed, cycle, found.events, found.reasons, looks_like(followed, view), measures)
 
 
-def _from_the_front(followed: Followed, stroke: StrokeName, view: str, stir: Stir) -> Read:
+def _along_the_body(followed: Followed, stroke: StrokeName, view: str, stir: Stir) -> Read:
     """Seen along the body the arms hide each other, and a network takes one for the other: in
     three of five films of the model swimmer the joints gave a rate that was off by 7 to 51 %. In
     other views tiles that pass stir as regularly as a stroke would, so joints alone tell there.

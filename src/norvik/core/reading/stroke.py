@@ -26,8 +26,6 @@ Series = NDArray[np.float64]
 
 #: Where a swimmer's near arm can be told from: the side.
 VIEWS = ("side-under", "side-above")
-#: Where a stroke rate can be told from, if nothing else: tried on films of the model swimmer.
-RATE_VIEWS = (*VIEWS, "front-under", "front-above", "overhead")
 #: A limb that fits worse than this is not told (see MeanCycle.misfit): near ones of the model
 #: swimmer stay under 2.3, far ones under 8, joints by chance come out over 6.
 WORST, WORST_FAR = 4.0, 8.5

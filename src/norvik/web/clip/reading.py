@@ -6,8 +6,6 @@ from flask import Blueprint, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.core.errors import ReadingError
-from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.store import jobs, readings
 from norvik.store.clips import Clip
 from norvik.web.clip.bench import changed_parts
@@ -33,8 +31,6 @@ def show(clip_id: int) -> ResponseReturnValue:
 def read(clip_id: int) -> ResponseReturnValue:
     """Read the film now; of the swimmer whose head and hips were clicked, where they were."""
     clip = asked.ready_clip(clip_id)
-    if clip.view not in RATE_VIEWS:
-        raise ReadingError("Films from behind can't be read.")
     points = points_of_form(clip) if "points" in request.form else []
     shown = [v for point in points for v in (point.x, point.y)]
     job_id = ask_to_read(database(), clip, request.form.get("frame", type=int), shown)

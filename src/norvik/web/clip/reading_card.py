@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.core.strokes.definitions import event_name
 from norvik.store import club, readings
 from norvik.store.jobs import Job
@@ -20,7 +19,7 @@ from norvik.workflow.reading import Proposed, job_of
 class ReadingCard:
     """job: that reads the clip now. rate, u95: cycles a minute as the film told, or None.
     arms: phases of the mean cycle as far as proposed. moved: sentences of what corrections moved.
-    can_read: the view can be read. other_stroke: that the arms clearly look like, where it is
+    can_read: the review copy is there. other_stroke: that the arms clearly look like, where it is
     another one than the clip's. by_itself: the club has films read while the machine is idle.
     passed: proposed measures that were passed over.
     """
@@ -77,7 +76,7 @@ class ReadingCard:
 def reading_card(timed: ClipTiming, left: Proposed | None = None) -> ReadingCard:
     """left: what is still proposed, where it is at hand."""
     job = job_of(database(), timed.clip.id)
-    can_read = timed.clip.view in RATE_VIEWS and timed.clip.state == "ready"
+    can_read = timed.clip.state == "ready"
     answer = first_answer(database(), timed, left)
     other = _other_stroke(answer, timed)
     passed = len(readings.passed_over(database(), timed.clip.id)) if answer else 0

@@ -11,7 +11,6 @@ from flask_login import current_user
 
 from norvik.core.errors import MeasureError, TracksFileError
 from norvik.core.frame.movement import UNSURE
-from norvik.core.reading.stroke import RATE_VIEWS
 from norvik.core.strokes.names import BODY_SIDES, Side
 from norvik.formats.keypoints_csv import read_points, write_keypoints
 from norvik.formats.tracks_csv import split_name
@@ -197,7 +196,7 @@ def _readable(found: ClipTracks) -> bool:
         for t in found.tracks
     }  # fmt: skip
     read = clip_times(clip.first_frame, clip.last_frame, base.real_s)
-    return clip.view in RATE_VIEWS and enough(tracked_joints(places), read)
+    return enough(tracked_joints(places), read)
 
 
 def _charts(found: ClipTracks) -> list[object]:

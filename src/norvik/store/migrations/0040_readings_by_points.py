@@ -1,0 +1,23 @@
+"""Readings that rest on tracked points, and of films that are not from the side."""
+
+from __future__ import annotations
+
+from sqlite3 import Connection
+
+from yoyo import step
+
+
+def _by_points(connection: Connection) -> None:
+    """How far the network is off is no matter of a reading that rests on tracked points."""
+    cursor = connection.cursor()
+    cursor.execute("SELECT count(*) FROM pragma_table_info('readings') WHERE name = 'by_points'")
+    if not cursor.fetchone()[0]:
+        cursor.execute("ALTER TABLE readings ADD COLUMN by_points INTEGER NOT NULL DEFAULT 0")
+
+
+#: A rate is told from every view now; what was kept of other views than the side said that none is.
+_ANEW = (
+    "DELETE FROM readings WHERE json_extract(read_as, '$.view') NOT LIKE 'side-%' AND cycle IS NULL"
+)
+
+steps = [step(_by_points), step(_ANEW)]
