@@ -13,6 +13,7 @@ from bench.figures import line, percentiles
 from bench.intake import Browser
 from bench.people import add_coach
 from norvik.core.strokes import STROKES
+from norvik.files.footage import COPIES, ORIGINALS
 from norvik.settings import Settings
 from norvik.store import clips, reviews, swimmers
 from norvik.store.clips import ROLES, VIEWS, Facts
@@ -59,9 +60,13 @@ def run_large(room: Path) -> None:
             "Today": "/", "Library": "/library/", "Library, last page": "/library/?page=399",
             "search": "/library/?words=swimmer+12", "Swimmers": "/swimmers/",
             "a swimmer": "/swimmers/7", "Squads": "/squads/",
-            # Looks at every film once: asked for now and then.
             "Storage": "/storage/",
         }  # fmt: skip
+        _put_films(settings)
+        began = time.perf_counter()
+        browser.send("GET", "/storage/", b"")
+        first = 1000 * (time.perf_counter() - began)
+        line(f"Storage, first look at {2 * LARGE_CLIPS:,} files", f"{first:.0f} ms", "")
         for name, path in pages.items():
             times = []
             for _ in range(25):
@@ -70,9 +75,22 @@ def run_large(room: Path) -> None:
                 times.append(1000 * (time.perf_counter() - began))
                 assert status == 200, (path, status)
             line(f"{name}, {LARGE_CLIPS:,} clips of {LARGE_SWIMMERS:,}", percentiles(times),
-                 "p95 under 200" if name != "Storage" else "")  # fmt: skip
+                 "p95 under 200")  # fmt: skip
     finally:
         server.stop()
+
+
+def _put_films(settings: Settings) -> None:
+    """An original and a review copy of every recording, as far as their size is asked for."""
+    with connected(settings.database) as connection:
+        numbers = [row["id"] for row in connection.execute("SELECT id FROM recordings")]
+        connection.execute(
+            "UPDATE recordings SET original_path = ? || '/' || id || '.mp4'", (ORIGINALS,)
+        )
+    for folder in (ORIGINALS, COPIES):
+        (settings.files / folder).mkdir(parents=True, exist_ok=True)
+        for number in numbers:
+            (settings.files / folder / f"{number}.mp4").write_bytes(b"film")
 
 
 def _fill(settings: Settings, coach: int, count: int, people: int) -> None:

@@ -196,6 +196,65 @@ def test_a_second_factor(client: FlaskClient, settings: Settings) -> None:
     assert sign_in(client, EMAIL, PASSWORD) == 302
 
 
+@pytest.mark.parametrize(("rule", "coach_asked"), [(1, False), (2, True)])
+def test_a_club_may_ask_for_a_second_factor(
+    rule: int, coach_asked: bool, client: FlaskClient, settings: Settings
+) -> None:
+    people = {role: client.application.test_client() for role in ("coach", "swimmer")}
+    with connected(settings.database) as connection:
+        for role in people:
+            users.add(connection, f"{role}@club.example", role, role, PASSWORD_HASH)
+    for role, browser in people.items():
+        assert sign_in(browser, f"{role}@club.example", PASSWORD) == 302
+    assert client.post("/people/second-factor", data={"second-factor": "3"}).status_code == 422
+    assert client.get("/swimmers/").status_code == 200
+    done = client.post("/people/second-factor", data={"second-factor": str(rule)})
+    assert done.status_code == 302
+
+    # Nothing but setting it up and signing out is left.
+    for path in ("/", "/swimmers/", "/account/", "/people/"):
+        answer = client.get(path)
+        assert answer.headers["Location"] == "/account/second-factor/", path
+    for refused in (
+        client.post("/people/second-factor", data={"second-factor": "0"}),
+        client.get("/swimmers/", headers={"HX-Request": "true"}),
+    ):
+        assert refused.status_code == 403
+        assert "Your club asks for a second factor" in refused.text
+    assert (people["coach"].get("/").status_code == 302) is coach_asked
+    assert people["swimmer"].get("/account/").status_code == 200
+
+    page = client.get("/account/second-factor/").text
+    assert "Your club asks for a second factor. Turn it on to go on." in page
+    secret = re.search(r"<b class=\"break-all text-ink\">(\w+)</b>", page)
+    assert secret is not None
+    said = {"code": pyotp.TOTP(secret[1]).now(), "password": PASSWORD}
+    assert client.post("/account/second-factor/", data=said).status_code == 302
+    assert client.get("/swimmers/").status_code == 200
+    kept = client.post("/account/second-factor/off", data={"password": PASSWORD})
+    assert kept.status_code == 422
+    assert "It stays on." in kept.text
+
+
+def test_who_has_a_second_factor_hears_of_a_code_used_twice(
+    client: FlaskClient, settings: Settings, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    secret = pyotp.random_base32()
+    with connected(settings.database) as connection:
+        user = users.by_email(connection, EMAIL)
+        assert user is not None
+        users.set_second_factor(connection, user.id, secret)
+    with simulated_mail(settings) as server:
+        monkeypatch.setenv("NORVIK_SMTP", server)
+        for code, status in ((pyotp.TOTP(secret).now(), 302), (None, 422), ("000000", 422)):
+            thief = client.application.test_client()
+            sign_in(thief, EMAIL, PASSWORD)
+            typed = pyotp.TOTP(secret).now() if code is None else code
+            assert thief.post("/sign-in/code", data={"code": typed}).status_code == status
+    (mail,) = (p.read_text() for p in settings.mails.glob("*.eml"))
+    assert "typed a second time" in mail
+
+
 def test_codes_are_those_of_rfc_6238(settings: Settings) -> None:
     """Appendix B of RFC 6238: SHA-1, the last six of its eight digits."""
     secret = "GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ"  # "12345678901234567890" in base 32
@@ -204,8 +263,9 @@ def test_codes_are_those_of_rfc_6238(settings: Settings) -> None:
         user_id = users.add(connection, "a@b.example", "A", "coach", "x")
         for now, digits in vectors.items():
             user = users.by_id(connection, user_id)
-            assert check_code(connection, user, secret, digits, now)
-            assert not check_code(connection, user, secret, digits, now)
+            assert check_code(connection, user, secret, digits, now) == "right"
+            assert check_code(connection, user, secret, digits, now) == "used"
+            assert check_code(connection, user, secret, "000000", now) == "wrong"
 
 
 def test_where_one_is_signed_in_and_ending_it(client: FlaskClient, settings: Settings) -> None:

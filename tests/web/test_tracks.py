@@ -255,8 +255,9 @@ def test_points_of_another_tracker_tell_the_stroke(
     assert client.post("/clips/1/tracks/file", data=sent).status_code == 302
     assert "Read points" in client.get("/clips/1/tracks/").text
 
-    card = client.post("/clips/1/reading/").text
-    assert "From the tracked points, not confirmed" in client.get("/clips/1/reading/").text, card
+    # Asked for from the panel of points, the page itself shows how far it is.
+    assert client.post("/clips/1/reading/", data={"from": "points"}).location == "/clips/1/"
+    assert "From the tracked points, not confirmed" in client.get("/clips/1/reading/").text
     with connected(settings.database) as connection:
         found = readings.of_clip(connection, 1)
         timed = time_clip(connection, clips.by_id(connection, 1))

@@ -23,6 +23,7 @@ _HOUSE: dict[str, int] = {
     "consent-from-everybody": 0,
     "consent-outlives": 1,
     "backup-hours": 24,
+    "second-factor": 0,
 }
 
 
@@ -105,6 +106,8 @@ def house(connection: sqlite3.Connection, name: str) -> int:
     trail-days: how long the trail is kept. originals-months, clips-months: how long films are
     kept, 0 for ever. consent-from-everybody: of adults, too (0 or 1). consent-outlives: records of
     consent stay when a swimmer is erased. backup-hours: how old the last good backup may get.
+    second-factor: who has to have one, 0 nobody, 1 the head coach, 2 everybody who sees the club's
+    films.
     """
     row = connection.execute("SELECT value FROM club WHERE name = ?", (name,)).fetchone()
     return int(json.loads(row["value"])) if row else _HOUSE[name]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
@@ -260,6 +260,22 @@ def clip_counts(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
         "GROUP BY recording_id"
     )
     return {row["recording_id"]: (row["n"], row["gone"]) for row in rows}
+
+
+def files_state(connection: sqlite3.Connection) -> tuple[int, ...]:
+    """What tells whether a recording has come, gone, or got or lost a file."""
+    row = connection.execute(
+        "SELECT count(*), total(id), total(bytes), count(original_path), count(review_path), "
+        "total(copied), total(state = 'ready') FROM recordings"
+    ).fetchone()
+    return tuple(int(value) for value in row)
+
+
+def releasable(connection: sqlite3.Connection) -> Iterator[tuple[int, str | None, bool]]:
+    """(number, name of the original or None, see Recording.releasable) of every recording."""
+    for row in connection.execute("SELECT id, original_path, state, copied FROM recordings"):
+        path = row["original_path"]
+        yield row["id"], path, row["state"] == "ready" and bool(row["copied"]) and path is not None
 
 
 def everyone(connection: sqlite3.Connection) -> list[Recording]:

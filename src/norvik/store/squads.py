@@ -55,10 +55,20 @@ def _members(connection: sqlite3.Connection, table: str, column: str) -> dict[in
 
 
 def by_id(connection: sqlite3.Connection, squad_id: int) -> Squad:
-    for squad in every(connection):
-        if squad.id == squad_id:
-            return squad
-    raise NotFoundError("This squad has been deleted.")
+    row = connection.execute(
+        "SELECT id, name, season, starts_on, ends_on FROM squads WHERE id = ?", (squad_id,)
+    ).fetchone()
+    if row is None:
+        raise NotFoundError("This squad has been deleted.")
+
+    def members(table: str, column: str) -> frozenset[int]:
+        rows = connection.execute(f"SELECT {column} FROM {table} WHERE squad_id = ?", (squad_id,))
+        return frozenset(one[0] for one in rows)
+
+    return Squad(
+        **dict(row), swimmers=members("squad_swimmers", "swimmer_id"),
+        staff=members("squad_staff", "user_id"),
+    )  # fmt: skip
 
 
 def put(connection: sqlite3.Connection, squad: Squad) -> int:

@@ -6,13 +6,14 @@ import sqlite3
 import time
 from dataclasses import dataclass
 from functools import cache
+from typing import Literal
 
 import pyotp
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from norvik.core.errors import AccountError
-from norvik.store import users
+from norvik.store import club, users
 from norvik.store.users import User
 
 _hasher = PasswordHasher()
@@ -23,6 +24,12 @@ _LEAST_SCORE, _LOOKED_AT = 3, 72
 #: The name under which an app lists the codes.
 _ISSUER = "Norvik"
 _STEP_S = 30
+#: What a typed code turned out to be.
+CodeCheck = Literal["right", "wrong", "used"]
+#: Of whom the club asks for a second factor, by its rule of that name.
+_ASKED_OF: tuple[tuple[str, ...], ...] = (
+    (), ("head-coach",), ("head-coach", "coach", "assistant"),
+)  # fmt: skip
 
 
 def hash_password(password: str) -> str:
@@ -100,12 +107,17 @@ def app_address(user: User, secret: str) -> str:
 
 def check_code(
     connection: sqlite3.Connection, user: User, secret: str, code: str, now: float | None = None
-) -> bool:
+) -> CodeCheck:
     """Is this a code that the app shows now, one step earlier or later? Each serves only once."""
     now = time.time() if now is None else now
     typed = "".join(code.split())
     totp = pyotp.TOTP(secret, interval=_STEP_S)
     for step in (int(now // _STEP_S) + drift for drift in (0, -1, 1)):
         if pyotp.utils.strings_equal(typed, totp.generate_otp(step)):
-            return users.use_second_factor(connection, user.id, step)
-    return False
+            return "right" if users.use_second_factor(connection, user.id, step) else "used"
+    return "wrong"
+
+
+def needs_second_factor(connection: sqlite3.Connection, role: str) -> bool:
+    """True where the club asks people of this role for one."""
+    return role in _ASKED_OF[club.house(connection, "second-factor")]

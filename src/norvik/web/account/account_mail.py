@@ -54,12 +54,15 @@ def invitation(user: User, token: str) -> AccountMail:
 _NEWS = {
     "password": "your password for Norvik was changed",
     "on": "a second factor was turned on for your account in Norvik",
+    "used": "a code of your second factor was typed a second time, after your right password",
     "off": "the second factor of your account in Norvik was turned off",
 }
 
 
 def tell_of(user: User, what: str) -> None:
-    """Tell somebody that a way into the account has changed, where a mail server is set."""
+    """Tell somebody that a way into the account has changed or was tried, where a mail server is
+    set.
+    """
     words = (
         f"Hello {user.name},\n\n{_NEWS[what]}.\n\nIf that was not you, choose a new password on "
         "the sign-in page and tell the head coach.\n"

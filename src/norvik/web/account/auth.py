@@ -30,7 +30,7 @@ from werkzeug.exceptions import SecurityError
 from wtforms import BooleanField, EmailField, PasswordField, StringField
 from wtforms.validators import EqualTo, InputRequired, Length
 
-from norvik.core.errors import AccountError, NotFoundError
+from norvik.core.errors import AccountError, ForbiddenError, NotFoundError
 from norvik.store import sessions, users
 from norvik.web.account.account_mail import tell_of
 from norvik.web.shared import asked
@@ -45,6 +45,7 @@ from norvik.workflow.passwords import (
     check_code,
     check_password,
     hash_password,
+    needs_second_factor,
     require_good,
     strength,
 )
@@ -56,6 +57,15 @@ blueprint = Blueprint("auth", __name__)
 _CODE_WITHIN_S = 300
 #: Where somebody who has given the password and not yet the code is remembered.
 _HALF_IN = "half-in"
+
+
+#: What one may do while the club still waits for one's second factor.
+_BEFORE_FACTOR = ("second_factor.on", "auth.sign_out")
+
+
+def _without_factor(endpoint: str | None) -> bool:
+    """True where the club asks this person for a second factor first."""
+    return endpoint not in _BEFORE_FACTOR and needs_second_factor(database(), current_user.role)
 
 
 class Account(UserMixin):
@@ -108,6 +118,12 @@ def init_app(app: Flask) -> None:
             return None  # a name that is not ours: there is no page to lead to
         if not current_user.is_authenticated:
             return manager.unauthorized()
+        if not current_user.second_factor and _without_factor(request.endpoint):
+            if request.method != "GET" or request.headers.get("HX-Request"):
+                raise ForbiddenError(
+                    "Your club asks for a second factor. Turn it on under Account to go on."
+                )
+            return redirect(url_for("second_factor.on"))
         if request.endpoint == "today.show" and not asked.may("see"):
             return redirect(url_for("mine.index"))
         if request.endpoint is not None:
@@ -155,11 +171,16 @@ def second() -> ResponseReturnValue:
         address = request.remote_addr or ""
         if tries.too_many(address, user.email):
             form.code.errors = [f"Too many wrong codes. Wait {MINUTES} minutes and try again."]
-        elif check_code(database(), user, user.second_factor, form.code.data or ""):
+        elif (
+            found := check_code(database(), user, user.second_factor, form.code.data or "")
+        ) == "right":
             tries.right(address, user.email)
             return _let_in(user, stays, then)
         else:
             tries.wrong(address, user.email)
+            if found == "used":
+                # Whoever has it has the password, too: its owner hears of it.
+                tell_of(user, "used")
             trail.note(database(), None, "sign-in-refused", "account", user.id, address=address)
             form.code.errors = ["That code is wrong or was used. Wait for the next one."]
     return render_template("auth/code.html", form=form), 422 if form.errors else 200

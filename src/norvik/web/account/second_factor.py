@@ -10,12 +10,13 @@ from flask_wtf import FlaskForm
 from wtforms import PasswordField, StringField
 from wtforms.validators import InputRequired
 
+from norvik.core.errors import AccountError
 from norvik.store import users
 from norvik.web.account.account_mail import tell_of
 from norvik.web.shared.database import database
 from norvik.web.shared.proof import wrong_password
 from norvik.workflow import trail
-from norvik.workflow.passwords import app_address, check_code, new_secret
+from norvik.workflow.passwords import app_address, check_code, needs_second_factor, new_secret
 
 blueprint = Blueprint("second_factor", __name__, url_prefix="/account/second-factor")
 #: The secret that is being set up, in the browser's signed cookie.
@@ -47,7 +48,7 @@ def on() -> ResponseReturnValue:
     if form.validate_on_submit():
         if wrong := wrong_password(form.password.data or ""):
             form.password.errors = [wrong]
-        elif not check_code(database(), user, secret, form.code.data or ""):
+        elif check_code(database(), user, secret, form.code.data or "") != "right":
             form.code.errors = [
                 "That code is wrong. Check the phone's clock and type the next one."
             ]
@@ -60,7 +61,10 @@ def on() -> ResponseReturnValue:
     picture = segno.make(app_address(user, secret), error="m").svg_inline(
         scale=4, border=2, dark="#062a31", light="#ffffff"
     )
-    page = render_template("auth/second_factor.html", form=form, picture=picture, secret=secret)
+    page = render_template(
+        "auth/second_factor.html", form=form, picture=picture, secret=secret,
+        asked=needs_second_factor(database(), user.role),
+    )  # fmt: skip
     return page, 422 if form.errors else 200
 
 
@@ -68,6 +72,8 @@ def on() -> ResponseReturnValue:
 def off() -> ResponseReturnValue:
     user, form = users.by_id(database(), current_user.id), Off()
     if form.validate_on_submit():
+        if needs_second_factor(database(), user.role):
+            raise AccountError("Your club asks for a second factor. It stays on.")
         if wrong := wrong_password(form.password.data or ""):
             form.password.errors = [wrong]
         else:

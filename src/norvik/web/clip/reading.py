@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template, request
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -36,6 +36,9 @@ def read(clip_id: int) -> ResponseReturnValue:
     job_id = ask_to_read(database(), clip, request.form.get("frame", type=int), shown)
     if job_id is not None:
         queue().put(job_id)
+    if request.form.get("from") == "points":
+        # Asked for from another panel: the page shows how far it is.
+        return redirect(url_for("bench.show", clip_id=clip_id))
     return _card(clip)
 
 

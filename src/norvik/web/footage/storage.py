@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 from norvik.core.errors import MarkError
 from norvik.storage.release import release_original
 from norvik.storage.report import storage_report
+from norvik.store import recordings
 from norvik.web.shared.database import database, settings
 
 blueprint = Blueprint("storage", __name__, url_prefix="/storage")
@@ -18,7 +19,11 @@ _ROWS = 100
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
     report = storage_report(database(), settings())
-    return render_template("library/storage.html", report=report, rows=report.recordings[:_ROWS])
+    rows = [
+        (kept, recordings.by_id(database(), kept.recording_id))
+        for kept in report.recordings[:_ROWS]
+    ]
+    return render_template("library/storage.html", report=report, rows=rows)
 
 
 @blueprint.post("/release")
@@ -27,7 +32,7 @@ def release() -> ResponseReturnValue:
     ids = request.form.getlist("ids", type=int)
     if request.form.get("all"):
         report = storage_report(database(), settings())
-        ids = [kept.recording.id for kept in report.recordings if kept.releasable]
+        ids = [kept.recording_id for kept in report.recordings if kept.releasable]
     if not ids:
         raise MarkError("No recording is chosen.")
     for recording_id in ids:

@@ -8,7 +8,8 @@ from flask import Blueprint, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
-from norvik.store import account_links, sessions, squads, swimmers, users
+from norvik.core.errors import AccountError
+from norvik.store import account_links, club, sessions, squads, swimmers, users
 from norvik.store.connection import transaction
 from norvik.store.users import ROLES, STAFF
 from norvik.web.account.account_mail import invitation, send_or_show
@@ -34,7 +35,22 @@ def index() -> ResponseReturnValue:
         ],
         words=ROLE_WORDS,
         squads=teams,
+        factor=club.house(database(), "second-factor"),
     )  # fmt: skip
+
+
+@blueprint.post("/second-factor")
+def factor() -> ResponseReturnValue:
+    """Of whom the club asks for a second factor."""
+    asked = request.form.get("second-factor", -1, type=int)
+    if asked not in (0, 1, 2):
+        raise AccountError("Choose who needs a second factor.")
+    with transaction(database()):
+        club.set_house(database(), "second-factor", asked)
+        trail.note(database(), current_user.id, "settings-changed", "rule",
+                   words=f"second-factor: {asked}")  # fmt: skip
+    flash("Saved.", "people")
+    return redirect(url_for("people.index"))
 
 
 @blueprint.route("/invite", methods=["GET", "POST"])
