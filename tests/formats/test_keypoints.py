@@ -27,6 +27,13 @@ def test_what_is_written_is_read_again() -> None:
     assert again == points
 
 
+def test_a_name_is_never_a_formula() -> None:
+    """Whoever opens the table in a spreadsheet program runs nothing that a file brought in."""
+    text = write_keypoints(0, 0, {"=1+1": {0: (1.0, 2.0, 1.0)}})
+    assert text.splitlines()[1] == "bodyparts,'=1+1,'=1+1,'=1+1"
+    assert read_keypoints(text.encode(), 0)[0].point == "=1+1"
+
+
 def test_a_table_of_our_own_is_told_from_keypoints() -> None:
     row = Row(9, None, "buoy", 1.0, 2.0, "anchor", 1.0)
     assert read_points(write_tracks([row]).encode(), 40) == [row]

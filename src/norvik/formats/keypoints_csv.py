@@ -9,19 +9,13 @@ from __future__ import annotations
 
 import csv
 import io
-import math
 import re
 from collections.abc import Mapping, Sequence
 
 from norvik.core.errors import TracksFileError
+from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.named_rows import refuse
-from norvik.formats.tables import (
-    TableEncodingError,
-    decimal_point,
-    records,
-    separator_of,
-    text_of,
-)
+from norvik.formats.tables import TableEncodingError, number_in, records, separator_of, text_of
 from norvik.formats.tracks_csv import MOST_ROWS, Row, read_tracks
 
 _HEADER = ("scorer", "bodyparts", "coords")
@@ -42,7 +36,7 @@ def write_keypoints(
     text = io.StringIO()
     writer = csv.writer(text)
     writer.writerow(["scorer", *(["norvik"] * 3 * len(names))])
-    writer.writerow(["bodyparts", *(n for name in names for n in [name.replace(" ", "_")] * 3)])
+    writer.writerow(["bodyparts", *(n for name in names for n in [_written(name)] * 3)])
     writer.writerow(["coords", *(_COORDS * len(names))])
     for frame in range(first, last + 1):
         cells: list[str] = []
@@ -98,7 +92,7 @@ def read_keypoints(data: bytes, first: int) -> list[Row]:
 def point_name(written: str) -> str:
     """What we call a joint that a data set calls `LWrist`, `left_wrist` or `wrist_l`."""
     apart = re.sub(r"(?<=[a-z])(?=[A-Z])|(?<=\bL)(?=[A-Z][a-z])|(?<=\bR)(?=[A-Z][a-z])", " ",
-                   written.strip())  # fmt: skip
+                   as_meant(written.strip()))  # fmt: skip
     words = re.sub(r"[\s_.-]+", " ", apart).lower().split()
     sides = [_SIDES[word] for word in words if word in _SIDES]
     rest = " ".join(word for word in words if word not in _SIDES)
@@ -106,6 +100,10 @@ def point_name(written: str) -> str:
     if len(sides) == 1 and part in _SIDED:
         return f"{sides[0]} {part}"
     return " ".join(words)
+
+
+def _written(name: str) -> str:
+    return plain_text(name.replace(" ", "_"))
 
 
 def _is_keypoints(data: bytes) -> bool:
@@ -145,7 +143,7 @@ def _names(header: Sequence[Sequence[str]]) -> list[str]:
 
 
 def _frame(cell: str, seen: set[int]) -> int:
-    number = _number(cell, "the frame")
+    number = number_in(cell, "the frame")
     if number is None or number < 0 or number != int(number):
         raise ValueError("the frame must be a whole number, 0 or more")
     if int(number) in seen:
@@ -160,7 +158,7 @@ def _points(frame: int, names: Sequence[str], cells: Sequence[str]) -> list[Row]
     found = []
     for n, name in enumerate(names):
         x, y, sure = (
-            _number(cell, of) for cell, of in zip(cells[3 * n : 3 * n + 3], _COORDS, strict=True)
+            _place(cell, of) for cell, of in zip(cells[3 * n : 3 * n + 3], _COORDS, strict=True)
         )
         if (x is None) != (y is None):
             raise ValueError(f"one of x and y of {name} is missing")
@@ -174,14 +172,6 @@ def _points(frame: int, names: Sequence[str], cells: Sequence[str]) -> list[Row]
     return found
 
 
-def _number(cell: str, of: str) -> float | None:
-    text = cell.strip()
-    if not text or text.lower() == "nan":
-        return None
-    try:
-        value = float(decimal_point(text))
-    except ValueError as error:
-        raise ValueError(f"“{text}” in {of} is no number") from error
-    if not math.isfinite(value):
-        raise ValueError(f"“{text}” in {of} is no number")
-    return value
+def _place(cell: str, of: str) -> float | None:
+    """Some programs write nan where nothing was seen."""
+    return None if cell.strip().lower() == "nan" else number_in(cell, of)

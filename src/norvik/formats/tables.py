@@ -9,6 +9,7 @@ from __future__ import annotations
 import codecs
 import csv
 import io
+import math
 import re
 from collections.abc import Iterator, Sequence
 
@@ -91,3 +92,17 @@ def records(text: str, separator: str = ",") -> Iterator[tuple[int, list[str], s
 def decimal_point(cell: str) -> str:
     """A number with its decimal comma as a point; everything else as it is."""
     return cell.replace(",", ".") if _DECIMAL_COMMA.fullmatch(cell) else cell
+
+
+def number_in(cell: str, column: str) -> float | None:
+    """A number, None for an empty cell. Raises ValueError with words for anything else."""
+    text = cell.strip()
+    if not text:
+        return None
+    try:
+        value = float(decimal_point(text))
+    except ValueError as error:
+        raise ValueError(f"“{text}” in {column} is no number") from error
+    if not math.isfinite(value):
+        raise ValueError(f"“{text}” in {column} is no number")
+    return value

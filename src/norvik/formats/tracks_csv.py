@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import csv
 import io
-import math
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
@@ -17,7 +16,7 @@ from norvik.core.errors import TracksFileError
 from norvik.core.strokes.names import LEFT_AND_RIGHT, Side
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.named_rows import refuse
-from norvik.formats.tables import TableEncodingError, decimal_point, separator_of, text_of
+from norvik.formats.tables import TableEncodingError, number_in, separator_of, text_of
 
 COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state", "confidence")
 STATES = ("anchor", "followed", "lost")
@@ -111,16 +110,7 @@ def _lines(reader: csv.DictReader[str]) -> Iterator[tuple[int, dict[str, str]]]:
 
 def _row(line: Mapping[str, str | None]) -> Row:
     def number(name: str) -> float | None:
-        text = (line.get(name) or "").strip()
-        if not text:
-            return None
-        try:
-            value = float(decimal_point(text))
-        except ValueError as error:
-            raise ValueError(f"“{text}” in {name} is no number") from error
-        if not math.isfinite(value):
-            raise ValueError(f"“{text}” in {name} is no number")
-        return value
+        return number_in(line.get(name) or "", name)
 
     frame = number("frame")
     if frame is None or frame < 0 or frame != int(frame):
