@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -14,9 +15,11 @@ from click.testing import CliRunner
 
 from norvik.cli import main
 from norvik.core.strokes import STROKES as STROKE_RULES
+from norvik.core.strokes.names import Side
 from norvik.formats.events_csv import read_events
 from norvik.formats.keypoints_csv import write_keypoints
 from norvik.model.film import Shot
+from norvik.reading.follow import Pose
 from norvik.reading.followed import Followed
 from norvik.reading.network import JOINTS
 from norvik.reading.read import read_followed
@@ -53,6 +56,50 @@ def test_the_stroke_is_told_by_tracked_joints(stroke: str) -> None:
         assert not read.measures  # nothing was learnt of how such a tracker sees them
         assert read.looks_like is not None
         assert read.looks_like[0] == stroke
+
+
+@pytest.mark.parametrize("stroke", ["freestyle", "butterfly"])
+def test_a_swimmer_who_turns_is_read_length_by_length(stroke: str) -> None:
+    """On the way back the picture is mirrored: the camera sees the other arm."""
+    job = next(t for t in takes(SEED, {"plain": 1}, seconds=8) if t[0].swim.stroke == stroke)
+    film, name, view = pointed(job), job[0].swim.stroke_name, job[0].view
+    there = read_followed(film.followed, name, view)
+    turned = read_followed(_and_back(film.followed), name, view)
+    assert there.cycle is not None
+    assert turned.cycle is not None
+    assert turned.cycle.seconds == pytest.approx(there.cycle.seconds, rel=0.01)
+    assert turned.cycle.cycles > 1.9 * there.cycle.cycles
+    assert turned.cycle.u95 < there.cycle.u95
+    assert "mark the wall yourself" in turned.reasons["walls"]
+    assert "walls" not in there.reasons
+    back = [replace(e, time_s=e.time_s - BACK_S, side=MIRRORED.get(e.side, e.side))
+            for e in turned.events if e.time_s > BACK_S]  # fmt: skip
+    own = [e for e in turned.events if e.time_s < BACK_S]
+    assert len(own) == len(there.events)
+    assert {(e.side, e.event) for e in back} == {(e.side, e.event) for e in there.events}
+    for event in there.events:
+        same = [b for b in back if (b.side, b.event) == (event.side, event.event)]
+        assert min(abs(b.time_s - event.time_s) for b in same) < 0.05
+
+
+BACK_S = 10.0
+MIRRORED: dict[Side, Side] = {"left": "right", "right": "left"}
+
+
+def _and_back(followed: Followed) -> Followed:
+    """The same length swum back ten seconds later, with two seconds at the wall out of sight."""
+    names = list(JOINTS)
+    other = [
+        names.index(n.replace("left", "?").replace("right", "left").replace("?", "right"))
+        for n in names
+    ]
+    last = max(followed.times_s)
+    back = tuple(
+        Pose(p.frame + last + 1, p.points[other] * [-1, 1] + [1280, 0], p.visible[other])
+        for p in followed.poses
+    )
+    times = {n + last + 1: time_s + BACK_S for n, time_s in followed.times_s.items()}
+    return replace(followed, poses=followed.poses + back, times_s={**followed.times_s, **times})
 
 
 def test_another_template_is_used_than_for_the_network() -> None:

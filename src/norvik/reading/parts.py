@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from norvik.core.reading.cycle import cycle_time
 from norvik.core.reading.limbs import limbs_of
-from norvik.core.reading.stretches import clearly_best, swum_stretches
+from norvik.core.reading.stretches import Stretch, clearly_best, swum_stretches
 from norvik.core.reading.stroke import VIEWS, WORST_WAY, stroke_cost
 from norvik.core.strokes import STROKES
 from norvik.core.strokes.names import AnyStroke, StrokeName
@@ -33,8 +33,8 @@ class SwumPart:
 _NAMED_S = 8.0
 
 
-def swum_parts(followed: Followed, view: str) -> list[SwumPart]:
-    """Stretches of a film with somebody in them, in time order."""
+def swum_lengths(followed: Followed) -> list[tuple[Stretch, Followed]]:
+    """Each stretch in which somebody swims one way, with what was followed in it; in time order."""
     if not followed.poses:
         return []
     at = {name: n for n, name in enumerate(JOINTS)}
@@ -49,12 +49,21 @@ def swum_parts(followed: Followed, view: str) -> list[SwumPart]:
     for stretch in swum_stretches(times, hips, shoulders):
         poses = followed.poses[stretch.first : stretch.last + 1]
         first, last = poses[0].frame, poses[-1].frame
-        begin = followed.times_s[first]
-        near = {
-            n: t for n, t in followed.times_s.items()
-            if first <= n <= last and t <= begin + _NAMED_S
-        }  # fmt: skip
-        part = Followed(tuple(p for p in poses if p.frame in near), near)
+        near = {n: t for n, t in followed.times_s.items() if first <= n <= last}
+        found.append((stretch, replace(followed, poses=poses, times_s=near)))
+    return found
+
+
+def swum_parts(followed: Followed, view: str) -> list[SwumPart]:
+    """Stretches of a film with somebody in them, in time order."""
+    found = []
+    for _, length in swum_lengths(followed):
+        first, last = length.poses[0].frame, length.poses[-1].frame
+        end = length.times_s[first] + _NAMED_S
+        near = {n: t for n, t in length.times_s.items() if t <= end}
+        part = replace(
+            length, poses=tuple(p for p in length.poses if p.frame in near), times_s=near
+        )
         named = looks_like(part, view)
         found.append(SwumPart(first, last, named[0] if named else "", named[1] if named else 0.0))
     return found

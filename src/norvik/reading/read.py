@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -17,7 +17,7 @@ from norvik.reading.detect import Person
 from norvik.reading.follow import Finder
 from norvik.reading.followed import Followed, evenly, follow_film, movement_of
 from norvik.reading.network import PoseNetwork
-from norvik.reading.parts import looks_like
+from norvik.reading.parts import looks_like, swum_lengths
 from norvik.reading.pictures import film_pictures, film_times, trunk_in_film
 from norvik.reading.stir import Stir
 from norvik.reading.templates import templates_of
@@ -32,6 +32,7 @@ _ALONG = ("front", "behind")
 _STIRRED = (
     "seen along the body the arms hide each other; the rate comes from the movement in the picture"
 )
+_TURNS = "the swimmer turns in this film; mark the wall yourself"
 
 
 @dataclass(frozen=True)
@@ -100,6 +101,9 @@ def read_followed(
         return _nothing(followed, view, "the swimmer is out of sight most of the time")
     if along:
         return _along_the_body(followed, stroke, view, stir or Stir())
+    lengths = swum_lengths(followed) if view in VIEWS else []
+    if len({stretch.heading for stretch, _ in lengths}) > 1:
+        return _length_by_length(followed, [part for _, part in lengths], stroke, view)
     cycle = cycle_time(*movement_of(followed.poses, dict(followed.times_s)), stroke)
     if isinstance(cycle, str):
         return _nothing(followed, view, cycle)
@@ -114,6 +118,31 @@ def read_followed(
         joints, times_s, limbs, stroke, templates.arms, templates.measures, found.events
     )
     return Read(followed, cycle, found.events, found.reasons, looks_like(followed, view), measures)
+
+
+def _length_by_length(
+    followed: Followed, lengths: Sequence[Followed], stroke: StrokeName, view: str
+) -> Read:
+    """Up and down the pool: which arm the camera sees changes at the wall, and the clock stops."""
+    read = [read_followed(length, stroke, view) for length in lengths]
+    told = [(one, one.cycle) for one in read if one.cycle is not None]
+    if not told:
+        return _nothing(followed, view, read[0].reasons["rate"])
+    cycles = sum(cycle.cycles for _, cycle in told)
+    cycle = CycleTime(
+        sum(c.seconds * c.cycles for _, c in told) / cycles,
+        sum((c.u95 * c.cycles) ** 2 for _, c in told) ** 0.5 / cycles,
+        min(c.like for _, c in told), cycles,
+    )  # fmt: skip
+    reasons = {what: why for one in reversed(read) for what, why in one.reasons.items()}
+    reasons.pop("rate", None)
+    if any(one.events for one in read):
+        reasons.pop("events", None)
+    longest = max(told, key=lambda one: one[1].cycles)[0]
+    return Read(
+        followed, cycle, tuple(e for one in read for e in one.events), reasons | {"walls": _TURNS},
+        longest.looks_like, tuple(m for one in read for m in one.measures),
+    )  # fmt: skip
 
 
 def _along_the_body(followed: Followed, stroke: StrokeName, view: str, stir: Stir) -> Read:
