@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from norvik.core.reading.tracked import tracked_joints
 from norvik.core.strokes.names import STROKE_NAMES
 from norvik.model.dials import with_faults
 from norvik.model.film import Conditions, Shot, Take
@@ -22,7 +23,7 @@ from norvik.reading.detect import Detector
 from norvik.reading.follow import usual_trunk
 from norvik.reading.followed import Followed, follow_film
 from norvik.reading.network import LitePose
-from norvik.reading.tracked import followed_by_points, tracked_joints
+from norvik.reading.tracked import followed_by_points
 
 Image = NDArray[np.uint8]
 

@@ -341,11 +341,13 @@ def main() -> None:
     arguments = argparse.ArgumentParser(description=__doc__)
     arguments.add_argument("--kills", type=int, default=1000)
     arguments.add_argument("--seed", type=int, default=1)
-    arguments.add_argument("--frames", type=int, default=3000)
+    arguments.add_argument("--frames", type=int, help="of the clip that is marked")
     said = arguments.parse_args()
+    # Some ninety marks are asked for between two kills, eight a frame at most.
+    frames = said.frames or max(3000, 15 * said.kills)
     enough = threading.Event()
     signal.signal(signal.SIGTERM, lambda *_: enough.set())
-    end(attack(said.kills, said.seed, said.frames, lambda text: print(text, flush=True), enough))
+    end(attack(said.kills, said.seed, frames, lambda text: print(text, flush=True), enough))
 
 
 if __name__ == "__main__":

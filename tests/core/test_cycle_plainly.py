@@ -247,16 +247,11 @@ def test_a_flutter_kick_is_what_the_rules_say(beats: int, noise: float) -> None:
     alike = [
         math.cos(float(np.angle(wave_of(odd, n)) - np.angle(wave_of(even, n)))) for n in range(7)
     ]
-    least = max(
-        0.12 * sum(power[1:]), 0.25 * max(power[n] for n in (2, 4, 6)), 8 * sum(power[7:14]) / 7
-    )
-    clear = [n for n in (2, 4, 6) if power[n] >= least and alike[n] >= 0.7]
-    found = flutter(times, ankles, numbers, opened)
-    maybe = max(0.12 * max(power[n] for n in (2, 4, 6)), 3 * sum(power[7:14]) / 7)
-    if not clear or any(power[n] >= maybe for n in (2, 4, 6) if n > clear[-1]):
+    found = flutter(times, ankles, numbers, opened, beats)
+    if power[beats] < 3 * sum(power[7:14]) / 7 or alike[beats] < 0.7:
         assert found is None
         return
-    best = clear[-1]
+    best = beats
     first = -float(np.angle(wave_of(mean, best))) / (2 * math.pi * best)
     expected = instants([first + n / best for n in range(best)], numbers, opened, times)
     assert found is not None

@@ -28,6 +28,7 @@ TIMES = np.arange(COUNT) / 30
 BODY = {
     "left_shoulder": (300, 200), "right_shoulder": (300, 200), "left_hip": (200, 200),
     "right_hip": (200, 200), "left_ankle": (60, 230), "right_ankle": (60, 210),
+    "left_toe": (50, 230), "right_toe": (50, 210),
     "left_knee": (130, 215), "right_knee": (130, 205), "nose": (330, 205),
     "right_wrist": (400, 210), "right_elbow": (350, 205), "left_wrist": (220, 260),
     "left_elbow": (260, 250),
@@ -137,7 +138,9 @@ def test_no_picture_near_the_event() -> None:
 @pytest.mark.parametrize("heading", [1, -1])
 def test_what_is_learnt_is_put_right_again(heading: int) -> None:
     nothing = np.zeros((1, 2, 4))
-    limbs = Limbs(nothing, nothing, nothing[:, :, 0], nothing[:, 0, 0], heading, 80.0)
+    limbs = Limbs(
+        nothing, nothing, nothing[:, :, 0], nothing[:, :, 0], nothing[:, 0, 0], heading, 80.0
+    )
     seen, true = np.array([[100.0, 50.0], [140.0, 70.0]]), np.array([[108.0, 46.0], [140.0, 78.0]])
     between = places_between(seen, true, limbs)
     assert between[0] == pytest.approx([heading * 0.1, 0.05])

@@ -57,7 +57,7 @@ def swum(stroke: str, view: str, heading: int) -> tuple[Schedule, Series, Limbs]
         places[swapped] = places[swapped][:, ::-1]
         places[rng.random(len(places)) < 0.1] = np.nan
     feet, head = rng.normal(0, 0.05, (300, 2)), rng.normal(0.3, 0.05, 300)
-    return plan, times, Limbs(arms, legs, feet, head, heading, 100.0)
+    return plan, times, Limbs(arms, legs, feet, feet, head, heading, 100.0)
 
 
 @pytest.mark.parametrize("stroke", STROKES)
@@ -121,7 +121,8 @@ def test_nothing_that_swims_gives_nothing_and_a_reason() -> None:
     rng = np.random.default_rng(2)
     limbs = Limbs(
         rng.uniform(-1.5, 1.5, (300, 2, 4)), rng.uniform(-2, 2, (300, 2, 4)),
-        rng.uniform(-1, 1, (300, 2)), rng.uniform(-1, 1, 300), 1, 100.0,
+        rng.uniform(-1, 1, (300, 2)), rng.uniform(-1, 1, (300, 2)), rng.uniform(-1, 1, 300), 1,
+        100.0,
     )  # fmt: skip
     for stroke in STROKES:
         templates = templates_of(stroke, "side-under")
@@ -172,7 +173,7 @@ def clock(cycle_s: float) -> tuple[Series, Series]:
 
 
 @pytest.mark.parametrize("beats", [2, 4, 6])
-def test_kicks_are_counted_and_placed_though_the_feet_are_taken_for_each_other(beats: int) -> None:
+def test_kicks_are_placed_though_the_feet_are_taken_for_each_other(beats: int) -> None:
     times = np.arange(0, 10, 1 / 30)
     numbers, opened = clock(1.5)
     rng = np.random.default_rng(beats)
@@ -180,26 +181,13 @@ def test_kicks_are_counted_and_placed_though_the_feet_are_taken_for_each_other(b
     ankles = 0.1 * np.stack([wave, -wave], axis=1) + rng.normal(0, 0.04, (len(times), 2))
     swapped = rng.random(len(times)) < 0.5
     ankles[swapped] = ankles[swapped][:, ::-1]
-    found = flutter(times, ankles, numbers, opened)
+    found = flutter(times, ankles, numbers, opened, beats)
     assert found is not None
     at, clear = found
     assert clear > 0.3
     true = 0.4 + 1.5 / beats * np.arange(-beats, 9 * beats)
     assert max(np.abs(true - t).min() for t in at) < 0.04
     assert len(at) == pytest.approx(10 * beats / 1.5, abs=2)
-
-
-def test_two_kicks_seen_well_among_six_seen_badly_are_not_called_two() -> None:
-    """A roll that moves the feet twice a cycle, and six kicks that just stand out of the foam."""
-    times = np.arange(0, 12, 1 / 30)
-    numbers, opened = clock(1.5)
-    share = (times - 0.3) / 1.5
-    for seed in range(8):
-        rng = np.random.default_rng(seed)
-        apart = 0.3 + 0.1 * np.cos(4 * np.pi * share) + 0.045 * np.cos(12 * np.pi * share)
-        apart += rng.normal(0, 0.05, len(times))
-        found = flutter(times, np.stack([apart, np.zeros(len(times))], axis=1), numbers, opened)
-        assert found is None or len(found[0]) > 35
 
 
 def test_feet_without_a_rhythm_give_no_kick() -> None:
@@ -211,10 +199,11 @@ def test_feet_without_a_rhythm_give_no_kick() -> None:
         numbers, opened = clock(float(rng.uniform(1.2, 2.2)))
         inside = opened < 11
         feet = rng.normal(0, 0.1, (300, 2))
-        told += flutter(times, feet, numbers[inside], opened[inside]) is not None
+        beats = (2, 4, 6)[seed % 3]
+        told += flutter(times, feet, numbers[inside], opened[inside], beats) is not None
     assert told <= 6
     numbers, opened = clock(1.5)
-    assert flutter(times, np.full((300, 2), np.nan), numbers, opened) is None
+    assert flutter(times, np.full((300, 2), np.nan), numbers, opened, 6) is None
     assert dolphin(times, np.full((300, 2), np.nan), numbers, opened) is None
 
 

@@ -25,6 +25,7 @@ from norvik.core.reading.stroke import (
 )
 from norvik.model.schedule import USUAL
 from norvik.reading.templates import templates_of
+from tests.core.kick_counts import saying
 from tests.core.test_read_stroke import Series, swum
 
 #: Of a made-up network: SD in seconds of what was read.
@@ -34,7 +35,7 @@ OFFS = {"entry": 0.02, "turn": 0.05, "air": 0.04, "down": 0.03, "beat": 0.025, "
 def known(stroke: str) -> Templates:
     templates = templates_of(stroke, "side-under")
     assert templates is not None
-    return replace(templates, offs=OFFS)
+    return replace(templates, offs=OFFS, kicks=saying(6))
 
 
 def clock(limbs: Limbs, stroke: str, times: Series, together: bool) -> tuple[Series, Series]:
@@ -90,14 +91,21 @@ def test_freestyle_has_two_arms_and_kicks_and_says_that_breaths_are_not_seen() -
     found = read(limbs, times, "freestyle")
     assert found.reasons == {"breaths": "breaths to the side can't be seen in films from the side"}
     assert {e.side for e in of_lane(found, "arm")} == {"left", "right"}
-    kicks = flutter(times, limbs.feet, numbers, opened)
+    kicks = flutter(times, limbs.feet, numbers, opened, 6)
     assert kicks is not None
     assert [e.time_s for e in of_lane(found, "leg")] == kicks[0]
+    assert {e.confidence for e in of_lane(found, "leg")} == {
+        round(within(0.08, OFFS["beat"]) * kicks[1], 3)
+    }
     assert of_lane(found, "breath") == []
     still = read(replace(limbs, feet=np.full((300, 2), np.nan)), times, "freestyle")
     assert still.reasons["kicks"] == "the feet show no steady kick"
     assert of_lane(still, "leg") == []
     assert of_lane(still, "arm") == of_lane(found, "arm")
+    unsure = replace(known("freestyle"), kicks=saying(None))
+    doubtful = read_stroke(limbs, times, "freestyle", unsure, USUAL["freestyle"].cycle_s)
+    assert doubtful.reasons["kicks"] == "the feet do not show how many kicks go to a cycle"
+    assert of_lane(doubtful, "leg") == []
 
 
 def test_the_far_arm_of_a_swimmer_may_be_lost_alone() -> None:
@@ -142,7 +150,13 @@ def test_the_legs_of_breaststroke_say_when_they_are_no_kick() -> None:
 def test_too_little_or_something_else_is_said_in_words() -> None:
     _, times, limbs = swum("freestyle", "side-under", 1)
     short = Limbs(
-        limbs.arms[:40], limbs.legs[:40], limbs.feet[:40], limbs.head[:40], 1, limbs.trunk_px
+        limbs.arms[:40],
+        limbs.legs[:40],
+        limbs.feet[:40],
+        limbs.toes[:40],
+        limbs.head[:40],
+        1,
+        limbs.trunk_px,
     )
     few = read(short, times[:40], "freestyle")
     assert few == ReadStroke((), {"arms": "fewer than two whole cycles can be seen"})

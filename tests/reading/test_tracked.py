@@ -9,11 +9,14 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from bench.kick_films import features_of, kicked_points
 from bench.reading import matched, truth
 from bench.swum_films import STROKES, SwumFilm, pointed, takes
 from click.testing import CliRunner
 
 from norvik.cli import main
+from norvik.core.reading.kick_count import BEATS
+from norvik.core.reading.tracked import Places, enough, tracked_joints
 from norvik.core.strokes import STROKES as STROKE_RULES
 from norvik.core.strokes.names import Side
 from norvik.formats.events_csv import read_events
@@ -23,7 +26,7 @@ from norvik.reading.follow import Pose
 from norvik.reading.followed import Followed
 from norvik.reading.network import JOINTS
 from norvik.reading.read import read_followed
-from norvik.reading.tracked import Places, enough, followed_by_points, tracked_joints
+from norvik.reading.tracked import followed_by_points
 from tests.clips import numbered_clip
 
 #: Swimmers that no template was made from.
@@ -56,6 +59,15 @@ def test_the_stroke_is_told_by_tracked_joints(stroke: str) -> None:
         assert not read.measures  # nothing was learnt of how such a tracker sees them
         assert read.looks_like is not None
         assert read.looks_like[0] == stroke
+
+
+@pytest.mark.parametrize("beats", BEATS)
+def test_kicks_of_tracked_joints_are_counted(beats: int) -> None:
+    """Two kicks are not called four or six, nor the other way round."""
+    for (take, mirrored), make in kicked_points(SEED, {"plain": 1}):
+        if take.swim.beats == beats:
+            seen = features_of(((take, mirrored), make), ("ankle", "knee"))
+            assert seen.told == beats, take.view
 
 
 @pytest.mark.parametrize("stroke", ["freestyle", "butterfly"])

@@ -12,7 +12,7 @@ from norvik.core.errors import NotFoundError, ReadingError
 from norvik.core.frame.measures import MEASURES
 from norvik.core.reading.trust import Trust, trusted
 from norvik.settings import Settings
-from norvik.store import clips, readings, tracks
+from norvik.store import clips, readings
 from norvik.store.clips import Clip
 from norvik.store.jobs import Job
 from norvik.store.readings import (
@@ -26,7 +26,7 @@ from norvik.store.readings import (
 from norvik.work.read import FilmRead, ReadFilm
 from norvik.workflow.clip_drawings import source_factor
 from norvik.workflow.read_measures import trust_in_measures
-from norvik.workflow.reading import read_as, trust
+from norvik.workflow.reading import read_as, tracked_in, trust
 
 Series = NDArray[np.float64]
 
@@ -50,21 +50,18 @@ def order(connection: sqlite3.Connection, settings: Settings, job: Job) -> ReadF
         begin = min(max(clip.first_frame, int(job.args["frame"])), clip.last_frame)
     return ReadFilm(
         recording.review_path, recording.rate, recording.frames, clip.first_frame, clip.last_frame,
-        base.real_s, clip.stroke, clip.view, factor, tap, begin, _tracked(connection, clip, factor),
+        base.real_s, clip.stroke, clip.view, factor, tap, begin,
+        {} if tap else _tracked(connection, clip, factor),
     )  # fmt: skip
 
 
 def _tracked(
     connection: sqlite3.Connection, clip: Clip, factor: float
 ) -> dict[str, dict[int, tuple[float, float, float]]]:
-    """What is tracked in the clip: name to frame to its place in the review copy, and how sure."""
+    """Joints that were tracked, in pixels of the review copy."""
     return {
-        track.name: {
-            p.frame: (p.x / factor, p.y / factor, p.confidence)
-            for p in tracks.points_of(connection, track.id)
-            if p.x is not None and p.y is not None and clip.holds(p.frame)
-        }
-        for track in tracks.of_clip(connection, clip.id)
+        joint: {frame: (x / factor, y / factor, sure) for frame, (x, y, sure) in places.items()}
+        for joint, places in tracked_in(connection, clip).items()
     }
 
 

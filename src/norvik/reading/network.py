@@ -10,18 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.errors import ReadingError
+from norvik.core.reading.tracked import JOINTS as NAMES
 from norvik.reading.files import LANDMARKS, network, network_at
 
 Floats = NDArray[np.float32]
 Image = NDArray[np.uint8]
 
-#: Names of the landmarks that are used, with their number in the network's answer.
-JOINTS = {
-    "nose": 0, "left_ear": 7, "right_ear": 8, "left_shoulder": 11, "right_shoulder": 12,
-    "left_elbow": 13, "right_elbow": 14, "left_wrist": 15, "right_wrist": 16, "left_hip": 23,
-    "right_hip": 24, "left_knee": 25, "right_knee": 26, "left_ankle": 27, "right_ankle": 28,
-    "left_toe": 31, "right_toe": 32,
-}  # fmt: skip
+#: The number of each joint in the network's answer.
+JOINTS = dict(zip(
+    NAMES, (0, 7, 8, 11, 12, 13, 14, 15, 16, 23, 24, 25, 26, 27, 28, 31, 32), strict=True
+))  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

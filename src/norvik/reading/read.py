@@ -12,6 +12,7 @@ from norvik.core.reading.limbs import limbs_of
 from norvik.core.reading.motion import stirred_cycle
 from norvik.core.reading.on_frame import ReadMeasure, read_measures
 from norvik.core.reading.stroke import VIEWS, ReadEvent, read_stroke
+from norvik.core.reading.tracked import Places, enough, tracked_joints
 from norvik.core.strokes.names import StrokeName
 from norvik.reading.detect import Person
 from norvik.reading.follow import Finder
@@ -21,7 +22,7 @@ from norvik.reading.parts import looks_like, swum_lengths
 from norvik.reading.pictures import film_pictures, film_times, trunk_in_film
 from norvik.reading.stir import Stir
 from norvik.reading.templates import templates_of
-from norvik.reading.tracked import Places, enough, followed_by_points, tracked_joints
+from norvik.reading.tracked import followed_by_points
 
 #: Of so many frames read the swimmer has to be found in one, or nothing is told.
 _LEAST_FOUND = 0.2

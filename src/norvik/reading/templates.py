@@ -12,6 +12,7 @@ from pathlib import Path
 import msgspec
 import numpy as np
 
+from norvik.core.reading.kick_count import KickCount
 from norvik.core.reading.phase import Template
 from norvik.core.reading.places import Places
 from norvik.core.reading.stroke import Templates
@@ -32,6 +33,14 @@ class _Measure(msgspec.Struct):
     u: float
 
 
+class _Kicks(msgspec.Struct):
+    joints: tuple[str, ...]
+    centre: list[float]
+    scale: list[float]
+    means: list[list[float]]
+    inverse: list[list[float]]
+
+
 class _View(msgspec.Struct):
     arms: _Limb
     legs: _Limb | None = None
@@ -39,10 +48,19 @@ class _View(msgspec.Struct):
     measures: dict[str, _Measure] = {}
 
 
+class _Templates(msgspec.Struct):
+    """Stroke to view to what was learnt there, and the counts of kicks of all of them."""
+
+    freestyle: dict[str, _View]
+    backstroke: dict[str, _View]
+    breaststroke: dict[str, _View]
+    butterfly: dict[str, _View]
+    kicks: _Kicks | None = None
+
+
 @lru_cache(maxsize=2)
-def _all(name: str) -> dict[str, dict[str, _View]]:
-    data = Path(__file__).with_name(name).read_bytes()
-    return msgspec.json.decode(data, type=dict[str, dict[str, _View]])
+def _all(name: str) -> _Templates:
+    return msgspec.json.decode(Path(__file__).with_name(name).read_bytes(), type=_Templates)
 
 
 def templates_of(stroke: StrokeName, view: str, by_points: bool = False) -> Templates | None:
@@ -50,12 +68,22 @@ def templates_of(stroke: StrokeName, view: str, by_points: bool = False) -> Temp
 
     by_points: of joints that were tracked, not seen by the network; no measure is learnt of those.
     """
-    view_ = _all(_BY_POINTS if by_points else _BY_NETWORK).get(stroke, {}).get(view)
+    found = _all(_BY_POINTS if by_points else _BY_NETWORK)
+    views: dict[str, _View] = getattr(found, stroke, {})
+    view_ = views.get(view)
     if view_ is None:
         return None
     return Templates(
         _made(view_.arms), _made(view_.legs) if view_.legs else None, view_.offs,
         {name: Places(one.places, one.u) for name, one in view_.measures.items()},
+        _kicks(found.kicks) if found.kicks else None,
+    )  # fmt: skip
+
+
+def _kicks(one: _Kicks) -> KickCount:
+    return KickCount(
+        one.joints, np.array(one.centre), np.array(one.scale), np.array(one.means),
+        np.array(one.inverse),
     )  # fmt: skip
 
 

@@ -20,7 +20,7 @@ from norvik.reading.parts import SwumPart, swum_parts
 from norvik.reading.pictures import clip_pictures, clip_times, trunk_in_clip
 from norvik.reading.read import Read, read_followed
 from norvik.reading.stir import Stir
-from norvik.reading.tracked import enough, followed_by_points, tracked_joints
+from norvik.reading.tracked import followed_by_points
 from norvik.work.place import Place
 from norvik.work.report import JobGivesWay, Report
 
@@ -33,7 +33,8 @@ class ReadFilm:
     """film: name of the review copy, with so many frames. first, last: frames of the clip. real_s:
     real seconds of the recording's frames. factor: source pixels to one of the copy. tap: head and
     hips of the swimmer whom the coach showed (x and y of each, pixels of the copy), on frame begin.
-    points: what was tracked in the clip, name to frame to x, y (pixels of the copy), confidence.
+    points: joints that were tracked through most of the clip, to frame to x, y (pixels of the copy)
+    and confidence; with any the film is not looked at.
     """
 
     film: str
@@ -83,12 +84,11 @@ class FilmRead:
 
 def read_clip(order: ReadFilm, place: Place, report: Report) -> FilmRead:
     """Gives way to review copies that wait."""
-    tracked = tracked_joints(order.points)
-    times_s = clip_times(order.begin, order.last, order.real_s)
-    if order.tap is None and enough(tracked, times_s):
+    if order.points:
         # Nothing is left that the picture would have to be asked for.
         report("reading the tracked points", 0, None)
-        return _film_read(followed_by_points(tracked, times_s), order, None)
+        times_s = clip_times(order.first, order.last, order.real_s)
+        return _film_read(followed_by_points(order.points, times_s), order, None)
     copy = place.footage.at_hand(order.film)
     if not copy.is_file():
         raise NotFoundError("The review copy of this clip is missing. Prepare the clip again.")

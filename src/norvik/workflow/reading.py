@@ -11,10 +11,11 @@ import numpy as np
 from norvik.core.errors import MarkError
 from norvik.core.reading.corrected import Shift, corrected, pairs_of
 from norvik.core.reading.stroke import ReadEvent
+from norvik.core.reading.tracked import Places, enough, tracked_joints
 from norvik.core.reading.trust import Off, Trust, trust_of
 from norvik.core.time.proposals import Proposal
 from norvik.core.time.timebase import TimeBase
-from norvik.store import clips, jobs, marks, readings
+from norvik.store import clips, jobs, marks, readings, tracks
 from norvik.store.clips import Clip
 from norvik.store.jobs import Job
 from norvik.store.marks import NewMark
@@ -54,6 +55,23 @@ def reading_of(connection: sqlite3.Connection, timed: ClipTiming) -> Reading | N
     if found is None or found.read_as != read_as(timed.clip, timed.time_base):
         return None
     return found
+
+
+def tracked_in(connection: sqlite3.Connection, clip: Clip) -> dict[str, Places]:
+    """Joints that were tracked through most of a clip (source pixels); empty where too few were.
+
+    A reading then rests on them, not on the film.
+    """
+    points = {
+        track.name: {
+            p.frame: (p.x, p.y, p.confidence)
+            for p in tracks.points_of(connection, track.id)
+            if p.x is not None and p.y is not None and clip.holds(p.frame)
+        }
+        for track in tracks.of_clip(connection, clip.id)
+    }
+    found = tracked_joints(points)
+    return found if enough(found, range(clip.first_frame, clip.last_frame + 1)) else {}
 
 
 def read_events(timed: ClipTiming, reading: Reading) -> list[ReadEvent]:

@@ -28,3 +28,28 @@ def folded(shares: Series, values: Series, parts: int, reach: float, least: int 
         if known.any():
             found[n, known] = np.nanmedian(near[:, known], axis=0)
     return found
+
+
+#: Parts of a smooth cycle, and half of the stretch from which each takes its middle.
+PARTS, _REACH = 72, 0.025
+
+
+def smooth_cycle(
+    times_s: Series, values: Series, numbers: Series, openings: Series, half: int | None = None
+) -> Series | None:
+    """The middle of what was seen at each share of a cycle, shape (PARTS,), gaps filled.
+
+    values: shape (frames,), nan where not seen. half: 0 or 1 for every second cycle only. None
+    where too much is missing.
+    """
+    if len(numbers) < 4:
+        return None
+    shares, least = shares_of(times_s, numbers, openings), 2
+    if half is not None:
+        shares, least = np.where(np.floor(shares) % 2 == half, shares, np.nan), 1
+    found = folded(shares, values[:, None], PARTS, _REACH, least)[:, 0]
+    known = np.isfinite(found)
+    if known.mean() < 0.8:
+        return None
+    at = np.arange(PARTS)
+    return np.interp(at, at[known], found[known], period=PARTS)

@@ -31,14 +31,15 @@ class Limbs:
 
     arms: from the middle of the shoulders, legs: from the middle of the hips; shape (frames,
     left and right, 4): outer joint along and above the trunk, inner joint along and above it.
-    feet: height of both ankles, shape (frames, 2), and head: of the nose, shape (frames,), in the
-    picture over where the hips usually are. heading: 1 where the swimmer goes to the right of the
-    picture, -1 to the left. trunk_px: usual length of the trunk.
+    feet, toes: height of both ankles and of both toes, shape (frames, 2), and head: of the nose,
+    shape (frames,), in the picture over where the hips usually are. heading: 1 where the swimmer
+    goes to the right of the picture, -1 to the left. trunk_px: usual length of the trunk.
     """
 
     arms: Series
     legs: Series
     feet: Series
+    toes: Series
     head: Series
     heading: int
     trunk_px: float
@@ -78,10 +79,12 @@ def limbs_of(joints: Mapping[str, Series]) -> Limbs:
     def height(joint: str) -> Series:
         return (level - joints[joint][:, 1]) / usual
 
+    def heights(joint: str) -> Series:
+        return np.stack([height(f"{side}_{joint}") for side in SIDES], axis=1)
+
     return Limbs(
         both(ARM, shoulders, _ARM_MOST), both(LEG, hips, _LEG_MOST),
-        np.stack([height(f"{side}_ankle") for side in SIDES], axis=1), height("nose"), heading,
-        usual,
+        heights("ankle"), heights("toe"), height("nose"), heading, usual,
     )  # fmt: skip
 
 

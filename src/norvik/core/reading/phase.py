@@ -51,14 +51,15 @@ class PhasePath:
     """phase: cycles since the first frame, growing, shape (frames,); of the near limb.
 
     lag: cycles by which the far limb is behind it (0 where both move together). near, far: what
-    each of them was in the frame, shape (frames, 4), nan where it was not seen. total: what the
-    whole way costs a frame.
+    each of them was in the frame, shape (frames, 4), nan where it was not seen. crossed: whether
+    the near one was called right there, shape (frames,). total: what the whole way costs a frame.
     """
 
     phase: Series
     lag: float
     near: Series
     far: Series
+    crossed: NDArray[np.bool_]
     total: float
 
 
@@ -103,7 +104,7 @@ def _path(
     turned = swapped[best][frames, at]
     ones = np.where(turned[:, None], limbs[:, 1], limbs[:, 0])
     others = np.where(turned[:, None], limbs[:, 0], limbs[:, 1])
-    return PhasePath(way / steps, lags[best], ones, others, float(totals[best]) / len(way))
+    return PhasePath(way / steps, lags[best], ones, others, turned, float(totals[best]) / len(way))
 
 
 def misfit(limb: Series, usual: Series, spread: Series) -> Series:

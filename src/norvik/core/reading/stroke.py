@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from norvik.core.reading.breaths import front_breaths
 from norvik.core.reading.cycle import ALTERNATING
 from norvik.core.reading.events import MeanCycle, clock_of, events_of, mean_cycle
+from norvik.core.reading.kick_count import KickCount, kick_features
 from norvik.core.reading.kicks import dolphin, flutter
 from norvik.core.reading.limbs import Limbs
 from norvik.core.reading.phase import PhasePath, Template, phase_path
@@ -33,6 +34,8 @@ WORST, WORST_FAR = 4.0, 8.5
 WORST_WAY = 11.0
 #: Found on films of the model swimmer: with it 42 of 44 strokes are named right after 5 s.
 _TOGETHER = 0.75
+#: A count of kicks that is less likely than this is not told: two kicks for six are a fault.
+LEAST_SURE_COUNT = 0.75
 #: Events of a breath to the front: those of the templates that are no arm event.
 BREATH = ("turn", "air", "down")
 #: Within so many seconds of an event its limb has to be seen in at least this share of the frames;
@@ -69,13 +72,14 @@ class ReadStroke:
 @dataclass(frozen=True, slots=True)
 class Templates:
     """Of one stroke in one view. offs: SD in seconds of what was read, by event (see checks).
-    measures: what was learnt of measures on the frame, by their ids.
+    measures: what was learnt of measures on the frame, by their ids. kicks: how many go to a cycle.
     """
 
     arms: Template
     legs: Template | None
     offs: Mapping[str, float]
     measures: Mapping[str, Places] = field(default_factory=dict)
+    kicks: KickCount | None = None
 
 
 def read_stroke(
@@ -108,7 +112,7 @@ def read_stroke(
         return ReadStroke((), reasons)
     breaths = _breaths(limbs, times_s, stroke, templates, numbers, openings, reasons)
     found += _bridged(breaths, times_s, np.isfinite(limbs.head))
-    legs = _legs(limbs, times_s, stroke, templates, cycle_s, (numbers, openings), reasons)
+    legs = _legs(limbs, times_s, stroke, templates, cycle_s, path, (numbers, openings), reasons)
     found += _bridged(legs, times_s, np.asarray(np.isfinite(limbs.feet).any(axis=1), bool))
     return ReadStroke(tuple(sorted(found, key=lambda e: e.time_s)), reasons)
 
@@ -195,19 +199,44 @@ def _breaths(
 
 def _legs(
     limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, cycle_s: float,
-    clock: tuple[Series, Series], reasons: dict[str, str],
+    path: PhasePath, clock: tuple[Series, Series], reasons: dict[str, str],
 ) -> list[ReadEvent]:  # fmt: skip
     if templates.legs is not None:
         return _leg_cycle(limbs, times_s, templates, cycle_s, reasons)
-    found = (flutter if stroke in ALTERNATING else dolphin)(times_s, limbs.feet, *clock)
+    if stroke in ALTERNATING:
+        found = _flutter(limbs, times_s, templates.kicks, path, clock, reasons)
+    else:
+        found = dolphin(times_s, limbs.feet, *clock)
     if found is None:
-        reasons["kicks"] = "the feet show no steady kick"
+        reasons.setdefault("kicks", "the feet show no steady kick")
         return []
     at, clear = found
     off = templates.offs.get("beat", 0.06)
     return [
         ReadEvent(t, "leg", "", "beat", 1.96 * off, round(within(0.08, off) * clear, 3)) for t in at
     ]
+
+
+def _flutter(
+    limbs: Limbs, times_s: Series, learnt: KickCount | None, path: PhasePath,
+    clock: tuple[Series, Series], reasons: dict[str, str],
+) -> tuple[list[float], float] | None:  # fmt: skip
+    if learnt is None:
+        return None
+    features = kick_features(leg_heights(limbs), path.crossed, learnt.joints, times_s, *clock)
+    if features is None:
+        return None
+    beats, sure = learnt.told(features)
+    if sure < LEAST_SURE_COUNT:
+        reasons["kicks"] = "the feet do not show how many kicks go to a cycle"
+        return None
+    found = flutter(times_s, limbs.feet, *clock, beats)
+    return (found[0], found[1] * sure) if found else None
+
+
+def leg_heights(limbs: Limbs) -> dict[str, Series]:
+    """Height of both, in trunk lengths: of ankles and knees above the line of the trunk."""
+    return {"ankle": limbs.legs[:, :, 1], "knee": limbs.legs[:, :, 3], "toe": limbs.toes}
 
 
 def _leg_cycle(

@@ -14,8 +14,6 @@ from norvik.core.frame.movement import UNSURE
 from norvik.core.strokes.names import BODY_SIDES, Side
 from norvik.formats.keypoints_csv import read_points, write_keypoints
 from norvik.formats.tracks_csv import split_name
-from norvik.reading.pictures import clip_times
-from norvik.reading.tracked import enough, tracked_joints
 from norvik.store import jobs, tracks
 from norvik.store.clips import Clip
 from norvik.store.connection import transaction
@@ -29,6 +27,7 @@ from norvik.work_names import FOLLOW
 from norvik.workflow.clip_tables import about, name_of, tracks_file
 from norvik.workflow.clip_timing import ClipTiming, time_clip
 from norvik.workflow.clip_tracks import SIDED, UNSIDED, ClipTracks, track_measures, tracks_of
+from norvik.workflow.reading import tracked_in
 
 blueprint = Blueprint("tracks", __name__, url_prefix="/clips/<int:clip_id>/tracks")
 
@@ -181,22 +180,8 @@ def context(timed: ClipTiming, told: str = "") -> dict[str, object]:
         "followable": (*SIDED, *UNSIDED),
         "track_told": told,
         "track_proposals": len(found.proposals()),
-        "track_readable": _readable(found),
+        "track_readable": bool(tracked_in(database(), timed.clip)),
     }
-
-
-def _readable(found: ClipTracks) -> bool:
-    """True where a reading of this clip would rest on its tracked points."""
-    clip, base = found.timed.clip, found.timed.time_base
-    places = {
-        t.stored.name: {
-            p.frame: (p.x, p.y, p.confidence)
-            for p in t.points if p.x is not None and p.y is not None
-        }
-        for t in found.tracks
-    }  # fmt: skip
-    read = clip_times(clip.first_frame, clip.last_frame, base.real_s)
-    return enough(tracked_joints(places), read)
 
 
 def _charts(found: ClipTracks) -> list[object]:
