@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from norvik.core.reading.breaths import front_breaths
 from norvik.core.reading.cycle import CycleTime, cycle_time, swap_proof
-from norvik.core.reading.kicks import dolphin, flutter
+from norvik.core.reading.kicks import dolphin, flutter, standing_out
 
 Series = NDArray[np.float64]
 Plain = list[float]
@@ -247,6 +247,16 @@ def test_a_flutter_kick_is_what_the_rules_say(beats: int, noise: float) -> None:
     alike = [
         math.cos(float(np.angle(wave_of(odd, n)) - np.angle(wave_of(even, n)))) for n in range(7)
     ]
+    least = max(
+        0.12 * sum(power[1:]), 0.25 * max(power[n] for n in (2, 4, 6)), 8 * sum(power[7:14]) / 7
+    )
+    clear = [n for n in (2, 4, 6) if power[n] >= least and alike[n] >= 0.7]
+    stands = standing_out(times, ankles, numbers, opened)
+    maybe = max(0.12 * max(power[n] for n in (2, 4, 6)), 3 * sum(power[7:14]) / 7)
+    if not clear or any(power[n] >= maybe for n in (2, 4, 6) if n > clear[-1]):
+        assert stands is None
+    else:
+        assert stands == clear[-1]
     found = flutter(times, ankles, numbers, opened, beats)
     if power[beats] < 3 * sum(power[7:14]) / 7 or alike[beats] < 0.7:
         assert found is None

@@ -7,7 +7,7 @@ import pytest
 from numpy.typing import NDArray
 from scipy.stats import multivariate_normal
 
-from norvik.core.reading.kick_count import BEATS, kick_features, learn
+from norvik.core.reading.kick_count import BEATS, kick_features, learn, told_count
 
 Series = NDArray[np.float64]
 TIMES = np.arange(0, 12, 1 / 30)
@@ -80,9 +80,9 @@ def test_a_count_is_as_likely_as_normal_densities_say() -> None:
     common = left.T @ left / len(left)
     for one in rng.normal(1, 2, (20, 3)):
         density = [multivariate_normal(centres[n], common).pdf(one) for n in BEATS]
-        count, sure = learnt.told(one)
-        assert count == BEATS[int(np.argmax(density))]
-        assert sure == pytest.approx(max(density) / sum(density), rel=1e-6)
+        likely = learnt.likely(one)
+        assert list(likely) == list(BEATS)
+        assert list(likely.values()) == pytest.approx(np.array(density) / sum(density), rel=1e-6)
 
 
 def test_few_films_do_not_say_too_much() -> None:
@@ -91,5 +91,24 @@ def test_few_films_do_not_say_too_much() -> None:
     beats = [2, 4, 6] * 5
     seen = rng.normal(0, 1, (15, 6)) + 0.7 * np.array(beats)[:, None]
     between = seen[np.array(beats) < 6].mean(axis=0) + 0.3
-    free, held = (learn(seen, beats, ("ankle",), h).told(between)[1] for h in (0.0, 3.0))
+    free, held = (
+        max(learn(seen, beats, ("ankle",), h).likely(between).values()) for h in (0.0, 3.0)
+    )
     assert held < free
+
+
+@pytest.mark.parametrize(
+    ("likely", "stands_out", "told"),
+    [
+        ((0.1, 0.1, 0.8), None, (6, 0.8)),
+        ((0.1, 0.1, 0.8), 2, (6, 0.8)),
+        ((0.1, 0.2, 0.7), None, None),
+        ((0.1, 0.2, 0.7), 6, (6, 0.75)),
+        ((0.5, 0.1, 0.4), 6, (6, 0.75)),
+        ((0.5, 0.1, 0.4), 4, None),
+    ],
+)
+def test_a_count_is_told_where_one_way_is_sure_or_both_agree(
+    likely: tuple[float, ...], stands_out: int | None, told: tuple[int, float] | None
+) -> None:
+    assert told_count(dict(zip(BEATS, likely, strict=True)), stands_out) == told

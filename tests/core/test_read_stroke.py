@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from norvik.core.reading.breaths import front_breaths
 from norvik.core.reading.cycle import ALTERNATING
-from norvik.core.reading.kicks import dolphin, flutter
+from norvik.core.reading.kicks import dolphin, flutter, standing_out
 from norvik.core.reading.limbs import Limbs
 from norvik.core.reading.phase import Template
 from norvik.core.reading.stroke import BREATH, VIEWS, near_side, read_stroke, within
@@ -181,6 +181,7 @@ def test_kicks_are_placed_though_the_feet_are_taken_for_each_other(beats: int) -
     ankles = 0.1 * np.stack([wave, -wave], axis=1) + rng.normal(0, 0.04, (len(times), 2))
     swapped = rng.random(len(times)) < 0.5
     ankles[swapped] = ankles[swapped][:, ::-1]
+    assert standing_out(times, ankles, numbers, opened) == beats
     found = flutter(times, ankles, numbers, opened, beats)
     assert found is not None
     at, clear = found
@@ -190,10 +191,23 @@ def test_kicks_are_placed_though_the_feet_are_taken_for_each_other(beats: int) -
     assert len(at) == pytest.approx(10 * beats / 1.5, abs=2)
 
 
+def test_two_kicks_seen_well_among_six_seen_badly_are_not_called_two() -> None:
+    """A roll that moves the feet twice a cycle, and six kicks that just stand out of the foam."""
+    times = np.arange(0, 12, 1 / 30)
+    numbers, opened = clock(1.5)
+    share = (times - 0.3) / 1.5
+    for seed in range(8):
+        rng = np.random.default_rng(seed)
+        apart = 0.3 + 0.1 * np.cos(4 * np.pi * share) + 0.045 * np.cos(12 * np.pi * share)
+        apart += rng.normal(0, 0.05, len(times))
+        feet = np.stack([apart, np.zeros(len(times))], axis=1)
+        assert standing_out(times, feet, numbers, opened) in (None, 6)
+
+
 def test_feet_without_a_rhythm_give_no_kick() -> None:
     """Chance has a rhythm now and then: in at most one film of ten."""
     times = np.arange(0, 10, 1 / 30)
-    told = 0
+    told = stands = 0
     for seed in range(60):
         rng = np.random.default_rng(seed)
         numbers, opened = clock(float(rng.uniform(1.2, 2.2)))
@@ -201,7 +215,9 @@ def test_feet_without_a_rhythm_give_no_kick() -> None:
         feet = rng.normal(0, 0.1, (300, 2))
         beats = (2, 4, 6)[seed % 3]
         told += flutter(times, feet, numbers[inside], opened[inside], beats) is not None
+        stands += standing_out(times, feet, numbers[inside], opened[inside]) is not None
     assert told <= 6
+    assert stands <= 6
     numbers, opened = clock(1.5)
     assert flutter(times, np.full((300, 2), np.nan), numbers, opened, 6) is None
     assert dolphin(times, np.full((300, 2), np.nan), numbers, opened) is None

@@ -84,7 +84,8 @@ def test_breaths_and_kicks_of_butterfly_come_on_the_clock_of_its_arms() -> None:
 
 
 def test_freestyle_has_two_arms_and_kicks_and_says_that_breaths_are_not_seen() -> None:
-    _, times, limbs = swum("freestyle", "side-under", -1)
+    _, times, foam = swum("freestyle", "side-under", -1)
+    limbs = foam
     numbers, opened = clock(limbs, "freestyle", times, together=False)
     wave = 0.1 * np.cos(2 * np.pi * 3 * np.interp(times, opened, numbers))
     limbs = replace(limbs, feet=np.stack([wave, -wave], axis=1))
@@ -103,7 +104,7 @@ def test_freestyle_has_two_arms_and_kicks_and_says_that_breaths_are_not_seen() -
     assert of_lane(still, "leg") == []
     assert of_lane(still, "arm") == of_lane(found, "arm")
     unsure = replace(known("freestyle"), kicks=saying(None))
-    doubtful = read_stroke(limbs, times, "freestyle", unsure, USUAL["freestyle"].cycle_s)
+    doubtful = read_stroke(foam, times, "freestyle", unsure, USUAL["freestyle"].cycle_s)
     assert doubtful.reasons["kicks"] == "the feet do not show how many kicks go to a cycle"
     assert of_lane(doubtful, "leg") == []
 

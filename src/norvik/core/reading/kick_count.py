@@ -23,6 +23,11 @@ Series = NDArray[np.float64]
 BEATS = (2, 4, 6)
 #: Rhythms of the difference of both legs, and of how far they are apart, per cycle.
 _SIGNED, _APART = (1, 2, 3), (2, 4, 6)
+#: A count is told that is as likely as this; or one whose rhythm stands out by itself where it is
+#: this likely still, and then it is right about so often. Of 54 films of the model with two, four
+#: and six kicks, each judged by the others, 41 were told so and 33 of them right; the rhythm that
+#: stands out alone told 34 and 25.
+SURE, _SECONDED, _BY_BOTH = 0.75, 0.3, 0.75
 #: Under this share a rhythm is as good as none.
 _FLOOR = 0.003
 
@@ -40,13 +45,25 @@ class KickCount:
     means: Series
     inverse: Series
 
-    def told(self, features: Series) -> tuple[int, float]:
-        """The likeliest of BEATS, and how likely it is, 0 to 1."""
+    def likely(self, features: Series) -> dict[int, float]:
+        """How likely each of BEATS is, 0 to 1, together 1."""
         off = (features - self.centre) / self.scale - self.means
         fit = -0.5 * np.einsum("nf,fg,ng->n", off, self.inverse, off)
         likely = np.exp(fit - fit.max())
-        best = int(np.argmax(likely))
-        return BEATS[best], float(likely[best] / likely.sum())
+        return dict(zip(BEATS, (likely / likely.sum()).tolist(), strict=True))
+
+
+def told_count(likely: Mapping[int, float], stands_out: int | None) -> tuple[int, float] | None:
+    """Kicks a cycle and how sure they are, 0 to 1; None where neither is sure enough.
+
+    stands_out: the count whose rhythm stands out in the feet by itself, if any does.
+    """
+    best = max(likely, key=lambda n: likely[n])
+    if likely[best] >= SURE:
+        return best, likely[best]
+    if stands_out is not None and likely[stands_out] >= _SECONDED:
+        return stands_out, _BY_BOTH
+    return None
 
 
 def kick_features(

@@ -7,19 +7,81 @@ apart both are does not care which is which, and the mean over all cycles shows 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.reading.folded import PARTS, smooth_cycle
+from norvik.core.reading.kick_count import BEATS
 
 Series = NDArray[np.float64]
 
 #: How alike the rhythm has to be in odd and in even cycles, -1 to 1: chance is not.
 LEAST_ALIKE = 0.7
-#: It stands so many times over what no kick makes, changes that are faster than any. With both, of
-#: feet that move by chance a rhythm is told in 1 of 20 films.
+#: Instants are told of a rhythm that stands so many times over what no kick makes, changes that are
+#: faster than any. With both, of feet that move by chance one is told in 1 of 20 films.
 _OVER_NOISE, _NOISE = 3.0, slice(7, 14)
+#: By itself a rhythm stands out from this share of all that changes in the cycle on, and so many
+#: times over the noise.
+_STANDS_SHARE, _STANDS_OVER_NOISE = 0.12, 8.0
+#: Against the strongest rhythm, a faster one is there from this share of its power on.
+_BESIDE = 0.25
+#: From this share on, and so many times over the noise, a faster rhythm may be there: then none
+#: stands out. Of six kicks two are seen well in a poor film.
+_MAYBE, _MAYBE_OVER_NOISE = 0.12, 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class _Rhythms:
+    """Of how far the feet are apart: waves of the mean cycle, and how alike each is in both halves
+    of the cycles; both by their number in a cycle.
+    """
+
+    waves: NDArray[np.complex128]
+    alike: Series
+
+    @property
+    def power(self) -> Series:
+        return np.abs(self.waves) ** 2
+
+    @property
+    def noise(self) -> float:
+        return float(np.mean(self.power[_NOISE]))
+
+
+def _rhythms(times_s: Series, ankles: Series, numbers: Series, openings: Series) -> _Rhythms | None:
+    apart = np.abs(ankles[:, 0] - ankles[:, 1])
+    mean = smooth_cycle(times_s, apart, numbers, openings)
+    halves = [smooth_cycle(times_s, apart, numbers, openings, n) for n in (0, 1)]
+    if mean is None or halves[0] is None or halves[1] is None:
+        return None
+    odd, even = (np.fft.rfft(half - half.mean()) for half in halves if half is not None)
+    waves = np.fft.rfft(mean - mean.mean())
+    return _Rhythms(waves, np.asarray(np.cos(np.angle(odd) - np.angle(even))))
+
+
+def standing_out(times_s: Series, ankles: Series, numbers: Series, openings: Series) -> int | None:
+    """Kicks a cycle whose rhythm stands out by itself; None where none does, or a faster one may.
+
+    ankles: height of both, shape (frames, 2), nan where not seen.
+    """
+    found = _rhythms(times_s, ankles, numbers, openings)
+    if found is None:
+        return None
+    power, noise = found.power, found.noise
+    # The body's roll moves the feet, too, twice a cycle: a faster rhythm that is there counts.
+    strongest = max(float(power[n]) for n in BEATS)
+    least = max(
+        _STANDS_SHARE * max(float(power[1:].sum()), 1e-12), _BESIDE * strongest,
+        _STANDS_OVER_NOISE * noise,
+    )  # fmt: skip
+    clear = [n for n in BEATS if power[n] >= least and found.alike[n] >= LEAST_ALIKE]
+    if not clear:
+        return None
+    best = max(clear)
+    maybe = max(_MAYBE * strongest, _MAYBE_OVER_NOISE * noise)
+    return None if any(power[n] >= maybe for n in BEATS if n > best) else best
 
 
 def flutter(
@@ -27,24 +89,17 @@ def flutter(
 ) -> tuple[list[float], float] | None:
     """Instants of the kicks of freestyle and backstroke, and how clear their rhythm is, 0 to 1.
 
-    ankles: height of both, shape (frames, 2), nan where not seen. beats: kicks a cycle, see
-    kick_count. None where they do not stand out.
+    ankles: see `standing_out`. beats: kicks a cycle. None where their rhythm is not there.
     """
-    apart = np.abs(ankles[:, 0] - ankles[:, 1])
-    mean = smooth_cycle(times_s, apart, numbers, openings)
-    halves = [smooth_cycle(times_s, apart, numbers, openings, n) for n in (0, 1)]
-    if mean is None or halves[0] is None or halves[1] is None:
+    found = _rhythms(times_s, ankles, numbers, openings)
+    if found is None:
         return None
-    waves = np.fft.rfft(mean - mean.mean())
-    odd, even = (np.fft.rfft(half - half.mean()) for half in halves if half is not None)
-    power = np.abs(waves) ** 2
-    alike = float(np.cos(np.angle(odd[beats]) - np.angle(even[beats])))
-    if power[beats] < _OVER_NOISE * float(np.mean(power[_NOISE])) or alike < LEAST_ALIKE:
+    if found.power[beats] < _OVER_NOISE * found.noise or found.alike[beats] < LEAST_ALIKE:
         return None
     # The wave is highest where its angle is a whole turn: there the feet are farthest apart.
-    first = float(-np.angle(waves[beats]) / (2 * np.pi * beats))
+    first = float(-np.angle(found.waves[beats]) / (2 * np.pi * beats))
     shares = [first + n / beats for n in range(beats)]
-    return _instants(shares, numbers, openings, times_s), alike
+    return _instants(shares, numbers, openings, times_s), float(found.alike[beats])
 
 
 def dolphin(

@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 from norvik.core.reading.breaths import front_breaths
 from norvik.core.reading.cycle import ALTERNATING
 from norvik.core.reading.events import MeanCycle, clock_of, events_of, mean_cycle
-from norvik.core.reading.kick_count import KickCount, kick_features
-from norvik.core.reading.kicks import dolphin, flutter
+from norvik.core.reading.kick_count import KickCount, kick_features, told_count
+from norvik.core.reading.kicks import dolphin, flutter, standing_out
 from norvik.core.reading.limbs import Limbs
 from norvik.core.reading.phase import PhasePath, Template, phase_path
 from norvik.core.reading.places import Places
@@ -34,8 +34,6 @@ WORST, WORST_FAR = 4.0, 8.5
 WORST_WAY = 11.0
 #: Found on films of the model swimmer: with it 42 of 44 strokes are named right after 5 s.
 _TOGETHER = 0.75
-#: A count of kicks that is less likely than this is not told: two kicks for six are a fault.
-LEAST_SURE_COUNT = 0.75
 #: Events of a breath to the front: those of the templates that are no arm event.
 BREATH = ("turn", "air", "down")
 #: Within so many seconds of an event its limb has to be seen in at least this share of the frames;
@@ -226,10 +224,11 @@ def _flutter(
     features = kick_features(leg_heights(limbs), path.crossed, learnt.joints, times_s, *clock)
     if features is None:
         return None
-    beats, sure = learnt.told(features)
-    if sure < LEAST_SURE_COUNT:
+    told = told_count(learnt.likely(features), standing_out(times_s, limbs.feet, *clock))
+    if told is None:
         reasons["kicks"] = "the feet do not show how many kicks go to a cycle"
         return None
+    beats, sure = told
     found = flutter(times_s, limbs.feet, *clock, beats)
     return (found[0], found[1] * sure) if found else None
 
