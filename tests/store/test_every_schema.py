@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import gzip
+import json
 import sqlite3
 from contextlib import closing
 from pathlib import Path
 
 import pytest
 
-from norvik.store import clips, reviews, squads, swimmers, users
+from norvik.store import clips, readings, reviews, squads, swimmers, users
 from norvik.store.connection import MIGRATIONS, connected, migrate, schema_missing
 from tests.store.keep_databases import KEPT
 
@@ -95,3 +96,35 @@ def test_readings_that_misled_or_said_nothing_are_made_anew(
     with connected(database) as connection:
         left = connection.execute("SELECT count(*) FROM readings WHERE clip_id = 4").fetchone()[0]
     assert left == stays
+
+
+@pytest.mark.parametrize(("stroke", "left"), [("backstroke", ["entry"]), ("butterfly", None)])
+def test_kicks_that_were_read_with_a_wrong_count_are_proposed_no_more(
+    stroke: str, left: list[str] | None, tmp_path: Path
+) -> None:
+    """Marks that were confirmed stay; the rest of the reading does, too."""
+    database = stored("0039_readings_from_the_front", tmp_path / "norvik.sqlite3")
+    events = [
+        [12.5, "arm", "left", "entry", 2.0, 0.9, False], [14.0, "leg", "", "beat", 2.0, 0.9, False],
+    ]  # fmt: skip
+    with connected(database) as connection:
+        connection.execute(
+            "INSERT OR REPLACE INTO readings (clip_id, read_as, seen, events, reasons) "
+            "VALUES (4, json_object('stroke', ?, 'view', 'side-under', 'first_frame', 0, "
+            "'last_frame', 99, 'time_base', ''), 1.0, json(?), '{\"breaths\": \"no\"}')",
+            (stroke, json.dumps(events)),
+        )
+    migrate(database)
+    with connected(database) as connection:
+        row = connection.execute(
+            "SELECT events, reasons FROM readings WHERE clip_id = 4"
+        ).fetchone()
+        found = readings.of_clip(connection, 4)
+    assert found is not None
+    assert [e.event for e in found.events] == (left or ["entry", "beat"])
+    assert json.loads(row["events"])[0] == events[0]
+    assert json.loads(row["reasons"]) == (
+        {"breaths": "no", "kicks": "they are told anew when the film is read again"}
+        if left
+        else {"breaths": "no"}
+    )

@@ -1,4 +1,4 @@
-"""Readings that rest on tracked points, and of films that are not from the side."""
+"""Readings that rest on tracked points, of films that are not from the side, and their kicks."""
 
 from __future__ import annotations
 
@@ -20,4 +20,16 @@ _ANEW = (
     "DELETE FROM readings WHERE json_extract(read_as, '$.view') NOT LIKE 'side-%' AND cycle IS NULL"
 )
 
-steps = [step(_by_points), step(_ANEW)]
+#: Two kicks a cycle could be called four or six: what was read of them is not proposed any more.
+#: An event is an array with its name in the fourth place.
+_KICKS = """
+UPDATE readings SET
+    events = (SELECT json_group_array(json(e.value)) FROM json_each(readings.events) e
+              WHERE json_extract(e.value, '$[3]') <> 'beat'),
+    reasons = json_set(reasons, '$.kicks', 'they are told anew when the film is read again')
+WHERE json_extract(read_as, '$.stroke') IN ('freestyle', 'backstroke')
+  AND EXISTS (SELECT 1 FROM json_each(readings.events) e
+              WHERE json_extract(e.value, '$[3]') = 'beat')
+"""
+
+steps = [step(_by_points), step(_ANEW), step(_KICKS)]
