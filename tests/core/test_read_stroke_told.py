@@ -105,7 +105,7 @@ def test_freestyle_has_two_arms_and_kicks_and_says_that_breaths_are_not_seen() -
     assert of_lane(still, "arm") == of_lane(found, "arm")
     unsure = replace(known("freestyle"), kicks=saying(None))
     doubtful = read_stroke(foam, times, "freestyle", unsure, USUAL["freestyle"].cycle_s)
-    assert doubtful.reasons["kicks"] == "the feet do not show how many kicks go to a cycle"
+    assert doubtful.reasons["kicks"] == "the number of kicks per cycle can't be seen"
     assert of_lane(doubtful, "leg") == []
 
 

@@ -124,7 +124,7 @@ def test_kicks_that_were_read_with_a_wrong_count_are_proposed_no_more(
     assert [e.event for e in found.events] == (left or ["entry", "beat"])
     assert json.loads(row["events"])[0] == events[0]
     assert json.loads(row["reasons"]) == (
-        {"breaths": "no", "kicks": "they are told anew when the film is read again"}
+        {"breaths": "no", "kicks": "read the film again to find them"}
         if left
         else {"breaths": "no"}
     )

@@ -226,7 +226,7 @@ def _flutter(
         return None
     told = told_count(learnt.likely(features), standing_out(times_s, limbs.feet, *clock))
     if told is None:
-        reasons["kicks"] = "the feet do not show how many kicks go to a cycle"
+        reasons["kicks"] = "the number of kicks per cycle can't be seen"
         return None
     beats, sure = told
     found = flutter(times_s, limbs.feet, *clock, beats)

@@ -26,7 +26,7 @@ _KICKS = """
 UPDATE readings SET
     events = (SELECT json_group_array(json(e.value)) FROM json_each(readings.events) e
               WHERE json_extract(e.value, '$[3]') <> 'beat'),
-    reasons = json_set(reasons, '$.kicks', 'they are told anew when the film is read again')
+    reasons = json_set(reasons, '$.kicks', 'read the film again to find them')
 WHERE json_extract(read_as, '$.stroke') IN ('freestyle', 'backstroke')
   AND EXISTS (SELECT 1 FROM json_each(readings.events) e
               WHERE json_extract(e.value, '$[3]') = 'beat')
