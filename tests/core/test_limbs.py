@@ -10,7 +10,7 @@ from norvik.core.reading.limbs import limbs_of
 
 Series = NDArray[np.float64]
 
-NAMES = ("shoulder", "elbow", "wrist", "hip", "knee", "ankle")
+NAMES = ("shoulder", "elbow", "wrist", "hip", "knee", "ankle", "toe")
 
 
 def body() -> dict[str, Series]:
@@ -18,6 +18,7 @@ def body() -> dict[str, Series]:
     at = {
         "shoulder": (400, 400), "elbow": (460, 380), "wrist": (500, 420), "hip": (300, 400),
         "knee": (220, 410), "ankle": (140, 390),
+        "toe": (110, 395),
     }  # fmt: skip
     joints = {
         f"{side}_{name}": np.tile(np.array(at[name], float), (5, 1))
@@ -43,6 +44,7 @@ def test_places_are_along_and_above_the_trunk_in_trunk_lengths() -> None:
     np.testing.assert_allclose(found.legs[0, 1], [-1.6, 0.1, -0.8, -0.1])
     assert found.head[0] == pytest.approx(0.05)
     np.testing.assert_allclose(found.feet[0], [0.1, 0.1])
+    np.testing.assert_allclose(found.toes[0], [0.05, 0.05])
 
 
 def test_feet_and_head_are_measured_over_where_the_hips_usually_are() -> None:

@@ -262,6 +262,16 @@ def clip_counts(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
     return {row["recording_id"]: (row["n"], row["gone"]) for row in rows}
 
 
+def of_numbers(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[Recording]:
+    """Those recordings, in the order of their numbers as given; deleted ones are left out."""
+    rows = connection.execute(
+        f"SELECT {COLUMNS} FROM recordings r WHERE r.id IN (SELECT value FROM json_each(?))",
+        (json.dumps(list(numbers)),),
+    )
+    found = {made.id: made for row in rows if (made := from_values(tuple(row)))}
+    return [found[number] for number in numbers if number in found]
+
+
 def files_state(connection: sqlite3.Connection) -> tuple[int, ...]:
     """What tells whether a recording has come, gone, or got or lost a file."""
     row = connection.execute(

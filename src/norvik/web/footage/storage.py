@@ -19,10 +19,8 @@ _ROWS = 100
 @blueprint.get("/")
 def show() -> ResponseReturnValue:
     report = storage_report(database(), settings())
-    rows = [
-        (kept, recordings.by_id(database(), kept.recording_id))
-        for kept in report.recordings[:_ROWS]
-    ]
+    largest = {kept.recording_id: kept for kept in report.recordings[:_ROWS]}
+    rows = [(largest[r.id], r) for r in recordings.of_numbers(database(), list(largest))]
     return render_template("library/storage.html", report=report, rows=rows)
 
 
