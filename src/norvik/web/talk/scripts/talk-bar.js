@@ -215,7 +215,7 @@ export class TalkBar {
       : this.spoken || this.kept?.after
         ? "Continue"
         : "Record";
-    this.bar.classList.toggle("on-air", on);
+    this.bar.classList.toggle("on-air", on || this.recorder.ending === true);
     this.bar.querySelector('[data-talk="finish"]').disabled = !this.spoken && !on && !this.kept?.after;
     this.bar.querySelector("[data-waits]").textContent =
       this.waiting.count > 3 ? `${this.waiting.count} s to send` : "";

@@ -92,6 +92,8 @@ export class TalkRecorder extends EventTarget {
     this.deed("end");
     this.length = this.now;
     this.on = false;
+    // Until the last bit is in the browser's store, closing the tab would lose it.
+    this.ending = true;
     clearInterval(this.timer);
     if (this.recorder) {
       const ended = new Promise((resolve) => this.recorder.addEventListener("stop", resolve, { once: true }));
@@ -99,6 +101,7 @@ export class TalkRecorder extends EventTarget {
       await ended;
       await this.handed;
     } else await this.hand(null);
+    this.ending = false;
     this.dispatchEvent(new Event("state"));
   }
 
