@@ -47,13 +47,13 @@ _WORKER_BYTES = 2 * 10**9
 
 
 def pytest_xdist_auto_num_workers(config: pytest.Config) -> int:
-    """Half as many again as there are processors: tests in a browser wait most of the time.
+    """One for each processor: with more, tests that wait for a browser wait too long.
 
     Fewer where memory is short.
     """
     processors = len(os.sched_getaffinity(0))
     memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
-    return max(1, min(processors + processors // 2, memory // _WORKER_BYTES))
+    return max(1, min(processors, memory // _WORKER_BYTES))
 
 
 @pytest.fixture(scope="session")
