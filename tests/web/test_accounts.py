@@ -231,6 +231,9 @@ def test_a_club_may_ask_for_a_second_factor(
     said = {"code": pyotp.TOTP(secret[1]).now(), "password": PASSWORD}
     assert client.post("/account/second-factor/", data=said).status_code == 302
     assert client.get("/swimmers/").status_code == 200
+    account = client.get("/account/").text
+    assert "as your club asks" in account
+    assert "/account/second-factor/off" not in account
     kept = client.post("/account/second-factor/off", data={"password": PASSWORD})
     assert kept.status_code == 422
     assert "It stays on." in kept.text

@@ -15,7 +15,14 @@ from collections.abc import Mapping, Sequence
 from norvik.core.errors import TracksFileError
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.named_rows import refuse
-from norvik.formats.tables import TableEncodingError, number_in, records, separator_of, text_of
+from norvik.formats.tables import (
+    TableEncodingError,
+    number_in,
+    records,
+    separator_of,
+    text_of,
+    text_or,
+)
 from norvik.formats.tracks_csv import MOST_ROWS, Row, read_tracks
 
 _HEADER = ("scorer", "bodyparts", "coords")
@@ -59,10 +66,7 @@ def read_points(data: bytes, first: int) -> list[Row]:
 
 def read_keypoints(data: bytes, first: int) -> list[Row]:
     """A row a point and frame. Raises TracksFileError naming the lines that are wrong, at once."""
-    try:
-        text = text_of(data, old_encoding=True)
-    except TableEncodingError as error:
-        raise TracksFileError(str(error)) from error
+    text = text_or(TracksFileError, data)
     separator, text = separator_of(text, _HEADER)
     rows = records(text, separator)
     names = _names([cells for _, (_, cells, _) in zip(range(3), rows, strict=False)])

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from norvik.core.errors import NorvikError
-from norvik.formats.tables import TableEncodingError, records, separator_of, text_of
+from norvik.formats.tables import records, separator_of, text_or
 
 #: So many wrong rows are named; of the others their number.
 _NAMED = 5
@@ -33,10 +33,7 @@ def named_rows(
     what: "a table of a plan", for the sentence of the error, which is raised at once for bytes that
     are no text and for a header without the needed columns.
     """
-    try:
-        text = text_of(data, old_encoding=True)
-    except TableEncodingError as wrong:
-        raise error(str(wrong)) from wrong
+    text = text_or(error, data)
     separator, text = separator_of(text, columns)
     rows = records(text, separator)
     header = [name.strip().lower() for name in next(rows, (1, [], None))[1]]

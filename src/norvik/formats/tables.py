@@ -13,6 +13,8 @@ import math
 import re
 from collections.abc import Iterator, Sequence
 
+from norvik.core.errors import NorvikError
+
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8-sig"),
     (codecs.BOM_UTF16_LE, "utf-16"),
@@ -53,6 +55,14 @@ def text_of(data: bytes, old_encoding: bool = False) -> str:
             f"This is not a UTF-8 text file (byte {error.start + 1} cannot be read). "
             "Save it as CSV with UTF-8 encoding."
         ) from error
+
+
+def text_or(error: type[NorvikError], data: bytes) -> str:
+    """The text of a table as any program saved it, old encodings included; else that error."""
+    try:
+        return text_of(data, old_encoding=True)
+    except TableEncodingError as wrong:
+        raise error(str(wrong)) from wrong
 
 
 def separator_of(text: str, wanted: Sequence[str]) -> tuple[str, str]:

@@ -16,7 +16,7 @@ from norvik.core.errors import TracksFileError
 from norvik.core.strokes.names import LEFT_AND_RIGHT, Side
 from norvik.formats.cells import as_meant, plain_text
 from norvik.formats.named_rows import refuse
-from norvik.formats.tables import TableEncodingError, number_in, separator_of, text_of
+from norvik.formats.tables import number_in, separator_of, text_or
 
 COLUMNS = ("frame", "time_s", "point", "x_px", "y_px", "state", "confidence")
 STATES = ("anchor", "followed", "lost")
@@ -54,10 +54,7 @@ def write_tracks(rows: Iterable[Row]) -> str:
 
 def read_tracks(data: bytes) -> list[Row]:
     """Rows of a tracks.csv. Raises TracksFileError naming every line that is wrong, at once."""
-    try:
-        text = text_of(data, old_encoding=True)
-    except TableEncodingError as error:
-        raise TracksFileError(str(error)) from error
+    text = text_or(TracksFileError, data)
     separator, text = separator_of(text, COLUMNS)
     reader = csv.DictReader(io.StringIO(text), delimiter=separator)
     missing = [c for c in ("frame", "point", "x_px", "y_px") if c not in (reader.fieldnames or ())]

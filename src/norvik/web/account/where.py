@@ -10,6 +10,7 @@ from flask_login import current_user
 
 from norvik.store import sessions
 from norvik.web.shared.database import database
+from norvik.workflow.passwords import needs_second_factor
 from norvik.workflow.people import ROLE_WORDS, sign_out_everywhere
 
 blueprint = Blueprint("where", __name__, url_prefix="/account")
@@ -36,6 +37,7 @@ def show() -> ResponseReturnValue:
         sessions=[(s, device_words(s.device), s.id == current_user.session_id) for s in open_ones],
         role=ROLE_WORDS[current_user.role],
         now=time.time(),
+        factor_asked=needs_second_factor(database(), current_user.role),
     )
 
 

@@ -180,7 +180,7 @@ def context(timed: ClipTiming, told: str = "") -> dict[str, object]:
         "followable": (*SIDED, *UNSIDED),
         "track_told": told,
         "track_proposals": len(found.proposals()),
-        "track_readable": bool(tracked_in(database(), timed.clip)),
+        "track_readable": not found.running and bool(tracked_in(database(), timed.clip)),
     }
 
 
