@@ -225,7 +225,7 @@ def test_a_club_may_ask_for_a_second_factor(
     assert people["swimmer"].get("/account/").status_code == 200
 
     page = client.get("/account/second-factor/").text
-    assert "Your club asks for a second factor. Turn it on to go on." in page
+    assert "Your club asks for a second factor. Turn it on to continue." in page
     secret = re.search(r"<b class=\"break-all text-ink\">(\w+)</b>", page)
     assert secret is not None
     said = {"code": pyotp.TOTP(secret[1]).now(), "password": PASSWORD}

@@ -31,7 +31,8 @@ _LEAST_FOUND_ALONG = 0.1
 #: Views along the body.
 _ALONG = ("front", "behind")
 _STIRRED = (
-    "seen along the body the arms hide each other; the rate comes from the movement in the picture"
+    "from the front or behind one arm hides the other; "
+    "the rate comes from the movement in the picture"
 )
 _TURNS = "the swimmer turns in this film; mark the wall yourself"
 

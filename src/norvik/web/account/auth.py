@@ -121,7 +121,7 @@ def init_app(app: Flask) -> None:
         if not current_user.second_factor and _without_factor(request.endpoint):
             if request.method != "GET" or request.headers.get("HX-Request"):
                 raise ForbiddenError(
-                    "Your club asks for a second factor. Turn it on under Account to go on."
+                    "Your club asks for a second factor. Turn it on under Account to continue."
                 )
             return redirect(url_for("second_factor.on"))
         if request.endpoint == "today.show" and not asked.may("see"):
