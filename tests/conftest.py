@@ -15,6 +15,7 @@ import hypothesis
 import pytest
 from flask.testing import FlaskClient
 
+import tests.scratch
 import tests.warm  # noqa: F401
 from norvik.intake.receive import receive
 from norvik.jobs.runner import run_through
