@@ -28,7 +28,7 @@ import urllib.request
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from http.client import HTTPException
+from http.client import HTTPException, HTTPResponse
 from http.cookiejar import CookieJar
 from pathlib import Path
 
@@ -99,6 +99,13 @@ class Client:
                 return answer.status, answer.read().decode(), dict(answer.headers)
         except urllib.error.HTTPError as error:
             return error.code, error.read().decode(errors="replace"), dict(error.headers)
+
+    def held_open(self, path: str, headers: dict[str, str]) -> HTTPResponse:
+        """An answer of which nothing but the head was read."""
+        opened: HTTPResponse = self._opener.open(
+            urllib.request.Request(self._base + path, headers=headers), timeout=20
+        )
+        return opened
 
     def _ask(self, method: str, path: str, form: dict[str, str] | None = None) -> tuple[int, str]:
         data = urllib.parse.urlencode(form).encode() if form is not None else None

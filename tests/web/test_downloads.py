@@ -109,7 +109,9 @@ def test_a_swimmers_season_training_and_pain(client: FlaskClient, clip: int) -> 
     assert rows_of(client.get("/swimmers/1/training.csv").text) == []
     pain = rows_of(client.get("/swimmers/1/pain.csv").text)
     assert all(p["part"] == "shoulder" for p in pain)
-    data = client.get("/swimmers/1/everything.zip").data
+    with client.get("/swimmers/1/everything.zip") as answer:
+        data = answer.data
+        assert answer.content_length == len(data)
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         names = set(archive.namelist())
     assert {"season.csv", "training.csv", "pain.csv"} <= names

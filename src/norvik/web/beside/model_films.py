@@ -5,13 +5,14 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from flask import Blueprint, jsonify, send_file, url_for
+from flask import Blueprint, jsonify, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError
 from norvik.files import names
 from norvik.footage.packets import packet_list
 from norvik.web.shared.database import footage
+from norvik.web.shared.kept_file import kept_file
 
 blueprint = Blueprint("model_films", __name__, url_prefix="/model-films/<name>")
 
@@ -30,7 +31,7 @@ def _file(name: str) -> tuple[Path, int]:
 
 @blueprint.get("/film.mp4")
 def film(name: str) -> ResponseReturnValue:
-    return send_file(_file(name)[0], mimetype="video/mp4", conditional=True, max_age=_FOREVER_S)
+    return kept_file(_file(name)[0], mimetype="video/mp4", max_age=_FOREVER_S)
 
 
 @blueprint.get("/packets.json")

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from flask import Blueprint, jsonify, redirect, request, send_file, url_for
+from flask import Blueprint, jsonify, redirect, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError
@@ -17,6 +17,7 @@ from norvik.store import clips
 from norvik.store.clips import Clip
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, footage
+from norvik.web.shared.kept_file import kept_file
 
 blueprint = Blueprint("media", __name__, url_prefix="/clips/<int:clip_id>")
 
@@ -67,7 +68,7 @@ def poster(clip_id: int) -> ResponseReturnValue:
         )
     if not path.is_file():
         raise NotFoundError("This clip has no picture yet.")
-    return send_file(path, mimetype="image/jpeg", conditional=True, max_age=60)
+    return kept_file(path, mimetype="image/jpeg", max_age=60)
 
 
 @blueprint.get("/frames/<int:frame>.jpg")
@@ -78,7 +79,7 @@ def still(clip_id: int, frame: int) -> ResponseReturnValue:
     if frame >= clip.recording.frames:
         raise NotFoundError(f"There is no frame {frame} in this clip.")
     path = still_file(clip, frame, width if width in _WIDTHS else 0)
-    return send_file(path, mimetype="image/jpeg", conditional=True, max_age=_KEPT_S)
+    return kept_file(path, mimetype="image/jpeg", max_age=_KEPT_S)
 
 
 def still_file(clip: Clip, frame: int, width: int) -> Path:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, jsonify, redirect, render_template, request, send_file, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError, NotReadyError
@@ -13,6 +13,7 @@ from norvik.store.connection import transaction
 from norvik.store.recordings import Recording
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, footage, queue
+from norvik.web.shared.kept_file import kept_file
 from norvik.work_names import OPEN
 
 blueprint = Blueprint("recordings", __name__, url_prefix="/recordings/<int:recording_id>")
@@ -25,7 +26,7 @@ KEPT_S = 3600
 def film(recording_id: int, frames: int) -> ResponseReturnValue:
     """The review copy with so many frames; answers ranges, so that only what is needed is sent."""
     path = _film(recording_id, frames)
-    response = send_file(path, mimetype="video/mp4", conditional=True)
+    response = kept_file(path, mimetype="video/mp4")
     response.headers["Cache-Control"] = f"private, max-age={KEPT_S}"
     return response
 
@@ -55,7 +56,7 @@ def sound(recording_id: int) -> ResponseReturnValue:
     path = footage().at_hand(names.sound(asked.recording(recording_id).id))
     if not path.is_file():
         raise NotFoundError("This recording has no sound.")
-    return send_file(path, mimetype="audio/mp4", conditional=True, max_age=KEPT_S)
+    return kept_file(path, mimetype="audio/mp4", max_age=KEPT_S)
 
 
 @blueprint.get("/strip-<int:frames>.jpg")
@@ -63,7 +64,7 @@ def strip(recording_id: int, frames: int) -> ResponseReturnValue:
     path = footage().at_hand(names.strip(asked.recording(recording_id).id))
     if not path.is_file():
         raise NotFoundError("This recording has no filmstrip yet.")
-    return send_file(path, mimetype="image/jpeg", conditional=True, max_age=60)
+    return kept_file(path, mimetype="image/jpeg", max_age=60)
 
 
 @blueprint.get("/original")
@@ -73,9 +74,7 @@ def original(recording_id: int) -> ResponseReturnValue:
     path = footage().at_hand(recording.original_path) if recording.original_path else None
     if path is None or not path.is_file():
         raise NotFoundError("The original of this recording was deleted to make room.")
-    return send_file(
-        path, as_attachment=True, download_name=recording.original_name, conditional=True
-    )
+    return kept_file(path, as_attachment=True, download_name=recording.original_name)
 
 
 @blueprint.get("/progress")

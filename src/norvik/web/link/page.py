@@ -12,7 +12,7 @@ from datetime import date
 from functools import wraps
 from typing import Any
 
-from flask import Blueprint, Response, jsonify, make_response, render_template, request, send_file
+from flask import Blueprint, Response, jsonify, make_response, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -26,6 +26,7 @@ from norvik.web.clip.stills import measures_of, still_jpeg
 from norvik.web.draw.drill_figure import loop_svg, still_svg
 from norvik.web.footage.media import still_file
 from norvik.web.shared.database import database, footage
+from norvik.web.shared.kept_file import kept_file
 from norvik.workflow import trail
 from norvik.workflow.drill_films import film_of_drill
 from norvik.workflow.review_document import Still
@@ -111,7 +112,7 @@ def film(link: ReviewLink) -> ResponseReturnValue:
     found = _film(link)
     if found is None:
         raise NotFoundError("This film has been deleted.")
-    return send_file(footage().at_hand(found.path), mimetype="video/mp4", conditional=True)
+    return kept_file(footage().at_hand(found.path), mimetype="video/mp4")
 
 
 def captions(link: ReviewLink) -> ResponseReturnValue:
@@ -160,7 +161,7 @@ def drill_film(link: ReviewLink, drill_id: str) -> ResponseReturnValue:
     path = footage().at_hand(found.path) if found else None
     if path is None or not path.is_file():
         raise NotFoundError("This drill has no film.")
-    return send_file(path, mimetype="video/mp4", conditional=True)
+    return kept_file(path, mimetype="video/mp4")
 
 
 def answer(link: ReviewLink) -> ResponseReturnValue:

@@ -6,7 +6,7 @@ import gzip
 from collections.abc import Iterable
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, send_file, url_for
+from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -36,6 +36,7 @@ from norvik.web.shared import asked
 from norvik.web.shared.checks import Checks
 from norvik.web.shared.database import database, footage, queue
 from norvik.web.shared.downloads import attachment
+from norvik.web.shared.kept_file import kept_file
 from norvik.web.shared.undo import toast_on_next_page
 from norvik.workflow.drill_films import film_of_drill, offered, tie
 from norvik.workflow.own_catalogue import all_tables, new_id, save_drill, take_in
@@ -158,7 +159,7 @@ def film(drill_id: str) -> ResponseReturnValue:
     path = footage().at_hand(found.path) if found else None
     if path is None or not path.is_file():
         raise NotFoundError("This drill has no film of your own.")
-    return send_file(path, mimetype="video/mp4", conditional=True)
+    return kept_file(path, mimetype="video/mp4")
 
 
 @blueprint.get("/<drill_id>/loop.svg")

@@ -6,7 +6,7 @@ import secrets
 from datetime import date
 from pathlib import Path
 
-from flask import Blueprint, redirect, render_template, request, send_file, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 
@@ -16,6 +16,7 @@ from norvik.store import consents
 from norvik.store.connection import transaction
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, footage, settings
+from norvik.web.shared.kept_file import kept_file
 from norvik.workflow import consent, trail
 
 blueprint = Blueprint("consent", __name__, url_prefix="/swimmers/<int:swimmer_id>/consent")
@@ -77,7 +78,7 @@ def paper(swimmer_id: int, consent_id: int) -> ResponseReturnValue:
     path = footage().at_hand(found.paper) if found.paper else None
     if path is None or not path.is_file():
         raise NotFoundError("There is no scan of this consent.")
-    answer = send_file(
+    answer = kept_file(
         path, as_attachment=True, download_name=f"consent {found.given_on}{path.suffix}"
     )
     answer.headers["Cache-Control"] = "private, no-store"

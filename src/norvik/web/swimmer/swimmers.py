@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import UTC, date, datetime
-from typing import IO
 
-from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, send_file, url_for
 from flask.typing import ResponseReturnValue
 from flask_login import current_user
 from flask_wtf import FlaskForm
@@ -231,18 +230,12 @@ def export(swimmer_id: int) -> ResponseReturnValue:
     finally:
         # Open, it can be sent; without a name it is gone with the answer.
         path.unlink(missing_ok=True)
-    made = Response(_pieces(file), mimetype="application/zip")
+    made = send_file(
+        file, mimetype="application/zip", as_attachment=True, download_name=f"{swimmer.name}.zip"
+    )
     made.content_length = size
-    made.headers.set("Content-Disposition", "attachment", filename=f"{swimmer.name}.zip")
     made.headers["Cache-Control"] = "no-store"
     return made
-
-
-def _pieces(file: IO[bytes]) -> Iterator[bytes]:
-    """A file by the piece, closed after the last one or when nobody reads on."""
-    with file:
-        while data := file.read(1 << 20):
-            yield data
 
 
 @blueprint.get("/<int:swimmer_id>/<which>.csv")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from flask import Blueprint, render_template, request, send_file, url_for
+from flask import Blueprint, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError, TalkError
@@ -13,6 +13,7 @@ from norvik.core.talk.pieces import length_of
 from norvik.store import review_pairs
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, footage, queue
+from norvik.web.shared.kept_file import kept_file
 from norvik.web.talk.film_rows import FilmRow, film_row
 from norvik.workflow.talk.assemble import row_of
 from norvik.workflow.talk.films import (
@@ -88,7 +89,7 @@ def film(film_id: int, name: str) -> ResponseReturnValue:
     if not path.is_file():
         raise NotFoundError("This film has been deleted. Make it again.")
     kind = "image/gif" if path.suffix == ".gif" else "video/mp4"
-    return send_file(
-        path, mimetype=kind, conditional=True, max_age=_KEPT_S,
+    return kept_file(
+        path, mimetype=kind, max_age=_KEPT_S,
         as_attachment="save" in request.args, download_name=name,
     )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from urllib.parse import urlencode
 
-from flask import Blueprint, jsonify, redirect, render_template, request, send_file, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from norvik.core.errors import NotFoundError, TalkError
@@ -18,6 +18,7 @@ from norvik.store.talks import Talk
 from norvik.web.shared import asked
 from norvik.web.shared.database import database, settings
 from norvik.web.shared.downloads import attachment
+from norvik.web.shared.kept_file import kept_file
 from norvik.web.talk.films import TALK_SHAPES, talk_row
 from norvik.workflow.talk.assemble import AssembledTalk, assemble, row_of
 from norvik.workflow.talk.films import talk_wish
@@ -89,7 +90,7 @@ def sound(talk_id: int) -> ResponseReturnValue:
             for old in settings().talk_sounds.glob(f"{talk.id}-*.m4a"):
                 if old != path:
                     old.unlink(missing_ok=True)
-    return send_file(path, mimetype="audio/mp4", conditional=True, max_age=0)
+    return kept_file(path, mimetype="audio/mp4", max_age=0)
 
 
 def _voice(talk: Talk) -> Samples:
