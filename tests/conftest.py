@@ -93,6 +93,10 @@ class PageClient(FlaskClient):
 
         self.response_wrapper = Page
 
+    def open(self, *args: Any, **kwargs: Any) -> Any:
+        """Read to its end and closed, as a browser has it: a file that is sent is held open."""
+        return super().open(*args, **{"buffered": True, **kwargs})
+
 
 @pytest.fixture
 def client(settings: Settings) -> FlaskClient:

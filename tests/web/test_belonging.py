@@ -160,8 +160,7 @@ def test_a_swimmer_leaves_comes_back_and_is_exported(
     assert "Tilde Vassholm" in client.get("/swimmers/").text
     with connected(settings.database) as connection:
         assert len(clips.newest_first(connection, 1)) == 2
-    with client.get("/swimmers/1/everything.zip") as answer:
-        data = answer.data
+    data = client.get("/swimmers/1/everything.zip").data
     with zipfile.ZipFile(io.BytesIO(data)) as file:
         assert file.testzip() is None
         assert any(name.endswith(".events.csv") for name in file.namelist())
