@@ -83,7 +83,7 @@ def run(room: Path) -> None:
         films = list(pool.map(followed, takes(_SEED, _FILMS, seconds=10)))
         measured = list(pool.map(followed, moving_takes(_MEASURED_SEED, _MEASURED)))
         made = kicked(_SEED, _COUNTED)
-        counted = list(pool.map(features_of, made, [("ankle",)] * len(made)))
+        counted = list(pool.map(features_of, made))
     _rates(films)
     read_elsewhere.run()
     _events(films, _FILMS)

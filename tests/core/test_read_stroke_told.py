@@ -35,7 +35,8 @@ OFFS = {"entry": 0.02, "turn": 0.05, "air": 0.04, "down": 0.03, "beat": 0.025, "
 def known(stroke: str) -> Templates:
     templates = templates_of(stroke, "side-under")
     assert templates is not None
-    return replace(templates, offs=OFFS, kicks=saying(6))
+    # As of tracked points: no picture is looked at.
+    return replace(templates, offs=OFFS, kicks=saying(6), kick_motion=None)
 
 
 def clock(limbs: Limbs, stroke: str, times: Series, together: bool) -> tuple[Series, Series]:

@@ -256,6 +256,11 @@ def test_a_film_without_a_mark_tells_rate_events_and_joints(tmp_path: Path) -> N
     ]
     assert len(arms) >= 0.85 * len(true)
     assert np.mean(np.array(off) <= 0.1) >= 0.85
+    # As many kicks as there are, from how the picture changes at the feet.
+    beats = np.array([m.time_s for m in shot.plan.marks(0, true_s) if m.lane == "leg"])
+    kicks = np.array([m.time_s for m in read.marks if m.lane == "leg"])
+    assert len(kicks) == pytest.approx(len(beats), abs=3)
+    assert np.mean(np.abs(kicks[:, None] - beats[None]).min(axis=1) <= 0.08) >= 0.85
     rows = read_tracks(tracks.read_bytes())
     assert {r.point for r in rows} >= {"left wrist", "right ankle", "nose"}
 

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.reading.detect import Person
+from norvik.reading.legs import SIZE, LegStir
 from norvik.reading.network import JOINTS, Landmarks, PoseNetwork
 
 Image = NDArray[np.uint8]
@@ -41,12 +42,14 @@ class Finder(Protocol):
 @dataclass(frozen=True, slots=True)
 class Pose:
     """Joints in one frame. points: pixels of the frame, shape (joints, 2) in the order of JOINTS.
-    visible: 0..1.
+    visible: 0..1. legs_changed: how much the picture changed where the legs are since the one
+    before (see `LegStir`); None where there is none.
     """
 
     frame: int
     points: Floats
     visible: Floats
+    legs_changed: Floats | None = None
 
 
 @dataclass
@@ -72,6 +75,7 @@ def follow_swimmer(
     if here is not None:
         usual_px = here.trunk
     poor = 0
+    legs = LegStir()
     trunks: deque[float] = deque(maxlen=max(3, round(1.5 / seconds_a_frame)))
     share = min(1.0, seconds_a_frame / _SMOOTH_S)
     for number, picture in frames:
@@ -81,7 +85,9 @@ def follow_swimmer(
                 continue
             here, poor = _placed(person), 0
             trunks.clear()
+            legs.forget()
         found = _looked_at(picture, here, network)
+        legs_changed = legs.look(picture, _into_square(here, SIZE))
         hips, shoulders = _middles(found.points)
         trunk = float(np.linalg.norm(shoulders - hips))
         usual = float(np.median(trunks)) if len(trunks) >= 3 else here.trunk
@@ -100,7 +106,9 @@ def follow_swimmer(
         wanted = _turn_of(hips, shoulders)
         step = (wanted - here.turn + np.pi) % (2 * np.pi) - np.pi
         here = _Place(hips, float(np.median(trunks)), here.turn + share * step)
-        yield Pose(number, found.points.astype(np.float64), found.visible.astype(np.float64))
+        yield Pose(
+            number, found.points.astype(np.float64), found.visible.astype(np.float64), legs_changed
+        )
 
 
 def usual_trunk(pictures: Iterable[Image], finder: Finder) -> float | None:
@@ -140,13 +148,19 @@ def _middles(points: NDArray[np.float32]) -> tuple[Floats, Floats]:
     return hips.astype(np.float64), shoulders.astype(np.float64)
 
 
-def _looked_at(picture: Image, here: _Place, network: PoseNetwork) -> Landmarks:
-    """Landmarks of the square round a place, in pixels of the whole picture."""
-    size = network.size
+def _into_square(here: _Place, size: int) -> Floats:
+    """Turns and moves a picture so that the swimmer is in the middle of a square, the head up."""
     x, y = (float(v) for v in here.hips)
     into = cv2.getRotationMatrix2D((x, y), float(np.degrees(here.turn)),
                                    size / (_TRUNKS * here.trunk))  # fmt: skip
     into[:, 2] += np.array([size / 2 - x, size / 2 - y])
+    return np.asarray(into, np.float64)
+
+
+def _looked_at(picture: Image, here: _Place, network: PoseNetwork) -> Landmarks:
+    """Landmarks of the square round a place, in pixels of the whole picture."""
+    size = network.size
+    into = _into_square(here, size)
     square = np.asarray(cv2.warpAffine(picture, into, (size, size)), np.uint8)
     found = network.landmarks(square)
     back = cv2.invertAffineTransform(into)

@@ -79,6 +79,25 @@ def evenly(followed: Followed) -> tuple[Series, dict[str, Series]]:
     return grid, joints
 
 
+def legs_evenly(followed: Followed, times_s: Series) -> Series | None:
+    """How much the picture changed where the legs are at each of times_s, shape (frames, parts).
+
+    nan where the swimmer was not found; None where no picture was looked at.
+    """
+    seen = [(p.frame, p.legs_changed) for p in followed.poses if p.legs_changed is not None]
+    if len(seen) < 2:
+        return None
+    apart = float(np.median(np.diff(sorted(followed.times_s.values()))))
+    # What changed from one picture to the next did so halfway between.
+    when = np.array([followed.times_s[frame] for frame, _ in seen]) - 0.5 * apart
+    parts = np.array([changed for _, changed in seen])
+    even = np.stack([np.interp(times_s, when, one) for one in parts.T], axis=1)
+    even[np.abs(when[:, None] - times_s[None]).min(axis=0) > 0.75 * max(apart, 1 / READ_FPS)] = (
+        np.nan
+    )
+    return even
+
+
 def movement_of(poses: tuple[Pose, ...], times: dict[int, float]) -> tuple[Series, Series, float]:
     """How wrists, elbows and head move against the shoulders, in trunk lengths.
 

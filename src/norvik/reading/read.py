@@ -16,7 +16,7 @@ from norvik.core.reading.tracked import Places, enough, tracked_joints
 from norvik.core.strokes.names import StrokeName
 from norvik.reading.detect import Person
 from norvik.reading.follow import Finder
-from norvik.reading.followed import Followed, evenly, follow_film, movement_of
+from norvik.reading.followed import Followed, evenly, follow_film, legs_evenly, movement_of
 from norvik.reading.network import PoseNetwork
 from norvik.reading.parts import looks_like, swum_lengths
 from norvik.reading.pictures import film_pictures, film_times, trunk_in_film
@@ -115,7 +115,8 @@ def read_followed(
         return Read(followed, cycle, (), reasons)
     times_s, joints = evenly(followed)
     limbs = limbs_of(joints)
-    found = read_stroke(limbs, times_s, stroke, templates, cycle.seconds)
+    legs = legs_evenly(followed, times_s)
+    found = read_stroke(limbs, times_s, stroke, templates, cycle.seconds, legs)
     measures = read_measures(
         joints, times_s, limbs, stroke, templates.arms, templates.measures, found.events
     )

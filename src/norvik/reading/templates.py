@@ -13,6 +13,7 @@ import msgspec
 import numpy as np
 
 from norvik.core.reading.kick_count import KickCount
+from norvik.core.reading.kick_motion import KickMotion
 from norvik.core.reading.phase import Template
 from norvik.core.reading.places import Places
 from norvik.core.reading.stroke import Templates
@@ -41,6 +42,18 @@ class _Kicks(msgspec.Struct):
     inverse: list[list[float]]
 
 
+class _Counted(msgspec.Struct):
+    """Of a stroke in a view, by kicks in a cycle; see `KickMotion`."""
+
+    later: dict[int, float]
+    off: dict[int, float]
+
+
+class _KickMotion(msgspec.Struct):
+    count: _Kicks
+    views: dict[str, dict[str, _Counted]]
+
+
 class _View(msgspec.Struct):
     arms: _Limb
     legs: _Limb | None = None
@@ -49,13 +62,16 @@ class _View(msgspec.Struct):
 
 
 class _Templates(msgspec.Struct):
-    """Stroke to view to what was learnt there, and the counts of kicks of all of them."""
+    """Stroke to view to what was learnt there, and the counts of kicks of all of them: by joints
+    that were tracked, by how the picture changes.
+    """
 
     freestyle: dict[str, _View]
     backstroke: dict[str, _View]
     breaststroke: dict[str, _View]
     butterfly: dict[str, _View]
     kicks: _Kicks | None = None
+    kick_motion: _KickMotion | None = None
 
 
 @lru_cache(maxsize=2)
@@ -77,7 +93,15 @@ def templates_of(stroke: StrokeName, view: str, by_points: bool = False) -> Temp
         _made(view_.arms), _made(view_.legs) if view_.legs else None, view_.offs,
         {name: Places(one.places, one.u) for name, one in view_.measures.items()},
         _kicks(found.kicks) if found.kicks else None,
+        _kick_motion(found.kick_motion, stroke, view),
     )  # fmt: skip
+
+
+def _kick_motion(one: _KickMotion | None, stroke: str, view: str) -> KickMotion | None:
+    counted = one.views.get(stroke, {}).get(view) if one else None
+    if one is None or counted is None:
+        return None
+    return KickMotion(_kicks(one.count), counted.later, counted.off)
 
 
 def _kicks(one: _Kicks) -> KickCount:

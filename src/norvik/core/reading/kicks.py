@@ -99,7 +99,7 @@ def flutter(
     # The wave is highest where its angle is a whole turn: there the feet are farthest apart.
     first = float(-np.angle(found.waves[beats]) / (2 * np.pi * beats))
     shares = [first + n / beats for n in range(beats)]
-    return _instants(shares, numbers, openings, times_s), float(found.alike[beats])
+    return instants(shares, numbers, openings, times_s), float(found.alike[beats])
 
 
 def dolphin(
@@ -125,12 +125,13 @@ def dolphin(
     power = np.abs(np.fft.rfft(smooth - smooth.mean())) ** 2
     share = float(power[1:4].sum() / max(1e-12, power[1:].sum()))
     shares = sorted(n / PARTS for n in found[:2])
-    return _instants(shares, numbers, openings, times_s), share
+    return instants(shares, numbers, openings, times_s), share
 
 
-def _instants(
+def instants(
     shares: Sequence[float], numbers: Series, openings: Series, times_s: Series
 ) -> list[float]:
+    """Seconds of these shares of every cycle that is shown."""
     wanted = sorted(n + s % 1 for n in numbers for s in shares)
     at = [float(np.interp(w, numbers, openings)) for w in wanted if w <= numbers[-1]]
     return [t for t in at if times_s[0] <= t <= times_s[-1]]

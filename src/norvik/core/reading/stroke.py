@@ -17,6 +17,7 @@ from norvik.core.reading.breaths import front_breaths
 from norvik.core.reading.cycle import ALTERNATING
 from norvik.core.reading.events import MeanCycle, clock_of, events_of, mean_cycle
 from norvik.core.reading.kick_count import KickCount, kick_features, told_count
+from norvik.core.reading.kick_motion import KickMotion, leg_rhythms, told_kicks
 from norvik.core.reading.kicks import dolphin, flutter, standing_out
 from norvik.core.reading.limbs import Limbs
 from norvik.core.reading.phase import PhasePath, Template, phase_path
@@ -70,7 +71,8 @@ class ReadStroke:
 @dataclass(frozen=True, slots=True)
 class Templates:
     """Of one stroke in one view. offs: SD in seconds of what was read, by event (see checks).
-    measures: what was learnt of measures on the frame, by their ids. kicks: how many go to a cycle.
+    measures: what was learnt of measures on the frame, by their ids. kicks: how many go to a cycle
+    by the joints; kick_motion: by how the picture changes, where there is one.
     """
 
     arms: Template
@@ -78,12 +80,17 @@ class Templates:
     offs: Mapping[str, float]
     measures: Mapping[str, Places] = field(default_factory=dict)
     kicks: KickCount | None = None
+    kick_motion: KickMotion | None = None
 
 
 def read_stroke(
-    limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, cycle_s: float
-) -> ReadStroke:
-    """limbs: evenly apart in time, at times_s (real seconds). cycle_s: see `cycle_time`."""
+    limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, cycle_s: float,
+    legs_changed: Series | None = None,
+) -> ReadStroke:  # fmt: skip
+    """limbs: evenly apart in time, at times_s (real seconds). cycle_s: see `cycle_time`.
+
+    legs_changed: how much the picture changed where the legs are, shape (frames, parts).
+    """
     apart = float(np.median(np.diff(times_s)))
     alternating = stroke in ALTERNATING
     arms = {e: at for e, at in templates.arms.events.items() if e not in BREATH}
@@ -110,7 +117,8 @@ def read_stroke(
         return ReadStroke((), reasons)
     breaths = _breaths(limbs, times_s, stroke, templates, numbers, openings, reasons)
     found += _bridged(breaths, times_s, np.isfinite(limbs.head))
-    legs = _legs(limbs, times_s, stroke, templates, cycle_s, path, (numbers, openings), reasons)
+    clock = (numbers, openings)
+    legs = _legs(limbs, times_s, stroke, templates, cycle_s, path, clock, legs_changed, reasons)
     found += _bridged(legs, times_s, np.asarray(np.isfinite(limbs.feet).any(axis=1), bool))
     return ReadStroke(tuple(sorted(found, key=lambda e: e.time_s)), reasons)
 
@@ -197,10 +205,13 @@ def _breaths(
 
 def _legs(
     limbs: Limbs, times_s: Series, stroke: StrokeName, templates: Templates, cycle_s: float,
-    path: PhasePath, clock: tuple[Series, Series], reasons: dict[str, str],
+    path: PhasePath, clock: tuple[Series, Series], changed: Series | None,
+    reasons: dict[str, str],
 ) -> list[ReadEvent]:  # fmt: skip
     if templates.legs is not None:
         return _leg_cycle(limbs, times_s, templates, cycle_s, reasons)
+    if stroke in ALTERNATING and templates.kick_motion is not None:
+        return _stirred(times_s, changed, templates.kick_motion, clock, reasons)
     if stroke in ALTERNATING:
         found = _flutter(limbs, times_s, templates.kicks, path, clock, reasons)
     else:
@@ -213,6 +224,22 @@ def _legs(
     return [
         ReadEvent(t, "leg", "", "beat", 1.96 * off, round(within(0.08, off) * clear, 3)) for t in at
     ]
+
+
+def _stirred(
+    times_s: Series, changed: Series | None, learnt: KickMotion, clock: tuple[Series, Series],
+    reasons: dict[str, str],
+) -> list[ReadEvent]:  # fmt: skip
+    rhythms = None if changed is None else leg_rhythms(times_s, changed, *clock)
+    if rhythms is None:
+        reasons["kicks"] = "the legs are out of sight most of the time"
+        return []
+    told = told_kicks(rhythms, learnt, times_s, *clock)
+    if isinstance(told, str):
+        reasons["kicks"] = told
+        return []
+    sure = round(within(0.08, told.off_s) * told.sure, 3)
+    return [ReadEvent(t, "leg", "", "beat", 1.96 * told.off_s, sure) for t in told.at]
 
 
 def _flutter(
