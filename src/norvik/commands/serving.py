@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import resource
 import signal
 import socket
 import subprocess
@@ -37,6 +38,8 @@ _MOST_BYTES = 34 << 20
 _READ_BYTES, _IN_MEMORY_BYTES = 256 << 10, 12 << 20
 #: Browsers keep several connections open each; an idle one gives its place back soon.
 _MOST_CONNECTIONS, _IDLE_S = 2000, 25
+#: A connection is an open file, the film that it plays another one; the rest is ours.
+_OPEN_FILES = 2 * _MOST_CONNECTIONS + 500
 #: What a proxy says of the request as it came to it.
 _PROXY = {
     "trusted_proxy_count": 1,
@@ -136,6 +139,7 @@ def _serve(
     )  # fmt: skip
     calm_garbage_collector()
     give_back_large_blocks()
+    _allow_open_files()
     server = waitress.create_server(
         app,
         host=host,
@@ -161,6 +165,16 @@ def _serve(
         pass
     finally:
         server.close()
+
+
+def _allow_open_files() -> None:
+    """Most systems give a process 1,024 at first: with as many idle connections a newcomer waited
+    for the first of them to end.
+    """
+    now, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = _OPEN_FILES if most == resource.RLIM_INFINITY else min(_OPEN_FILES, most)
+    if now != resource.RLIM_INFINITY and now < wanted:
+        resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, most))
 
 
 def _own_names(host: str) -> list[str]:
