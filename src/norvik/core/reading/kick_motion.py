@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from norvik.core.reading.folded import shares_of
-from norvik.core.reading.kick_count import BEATS, KickCount
+from norvik.core.reading.kick_count import BEATS, SURE, KickCount
 from norvik.core.reading.kicks import instants
 
 Series = NDArray[np.float64]
@@ -26,10 +26,10 @@ _CHANCE = (1.5, 2.5, 3.5, 4.5, 5.5, 6.5, 7.5)
 _FLOOR = 0.003
 #: Least share of the frames in which the legs have to be seen, and fewest cycles.
 _LEAST_SEEN, _LEAST_CYCLES = 0.3, 3
-#: A count is told that is as likely as this, whose rhythm stands so many times over chance and is
-#: as alike as this in odd and even cycles, -1 to 1. Of 88 films of the model swimmer all stand four
-#: times over it; held against the clock of another swimmer, one in eight does.
-SURE, _OVER_CHANCE, _ALIKE = 0.75, 4.0, 0.5
+#: A rhythm is there that stands so many times over chance and is as alike as this in odd and even
+#: cycles, -1 to 1. Of 88 films of the model swimmer all stand four times over it; held against the
+#: clock of another swimmer, one in eight does.
+_OVER_CHANCE, _ALIKE = 4.0, 0.5
 
 
 @dataclass(frozen=True, slots=True)
