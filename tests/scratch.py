@@ -15,8 +15,8 @@ from norvik.storage import reserve
 
 #: The file system in memory that Linux has, where it has one.
 _MEMORY = Path("/dev/shm")
-#: A run holds 0.4 GB at most at one time; what the workers take themselves comes on top.
-_ROOM_BYTES, _MEMORY_BYTES = 2 * 10**9, 8 * 10**9
+#: A run holds 0.4 GB at most at one time; under 5 GiB the product begins to speak of little room.
+_ROOM_BYTES, _MEMORY_BYTES = 8 * 10**9, 8 * 10**9
 #: Sixteen times as much in each of a thousand data folders would prove nothing more.
 reserve.BYTES = 1 << 20
 
