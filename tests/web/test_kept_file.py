@@ -77,6 +77,10 @@ def test_without_a_part_all_of_it_comes_and_beyond_its_end_nothing(
     address, whole = film
     with client.get(address) as answer:
         assert (answer.status_code, answer.data) == (200, whole)
+    head = client.head(address, headers={"Range": "bytes=10-19"})
+    assert (head.status_code, head.data, head.headers["Content-Range"]) == (
+        206, b"", f"bytes 10-19/{len(whole)}",
+    )  # fmt: skip
     beyond = client.get(address, headers={"Range": f"bytes={len(whole)}-"})
     assert beyond.status_code == 416
 
