@@ -20,6 +20,7 @@ from norvik.model.dials import usual_swim
 from norvik.model.film import Conditions, Shot, Take, film, shot_of
 from norvik.model.filmlike.beams import Beams
 from norvik.model.filmlike.body_mesh import body_mesh
+from norvik.model.filmlike.light import lit
 from norvik.model.filmlike.pool import FilmPool
 from norvik.model.filmlike.raster import raster
 from norvik.model.filmlike.shot import FilmlikeShot
@@ -134,6 +135,26 @@ def test_the_nearer_of_two_balls_is_seen() -> None:
 def test_a_body_out_of_the_picture_is_not_seen() -> None:
     mesh = ball(0.1, (50.0, 0.0, 0.0))
     assert raster([mesh], [mesh], camera_for("side-under"), 0.0, 0.0, PLACES) is None
+
+
+def test_a_body_that_leaves_the_picture_is_lit_to_its_last_sliver() -> None:
+    camera = camera_for("side-under")
+    edge_m = np.interp(
+        camera.width_px, camera.project(np.array([[0.0, 0, -0.5], [9.0, 0, -0.5]]))[:, 0], [0, 9]
+    )
+    seen = []
+    # A tenth of a pixel at a time.
+    for x in edge_m + 0.1 + np.linspace(-0.03, 0.01, 200):
+        mesh = ball(0.1, (float(x), 0.0, -0.5))
+        seen.append(raster([mesh], [mesh], camera, 0.0, 0.0, PLACES))
+    assert seen[0] is not None
+    assert seen[-1] is None
+    slivers = [one for one in seen if one is not None]
+    assert all(len(one.place) for one in slivers)
+    assert min(one.solid.sum() for one in slivers) < 200
+    for one in slivers[-3:]:
+        skin = np.zeros((SIZE, SIZE, 3), np.uint8)
+        assert np.isfinite(lit(one, skin, camera, 0.0, 0.0, 0.3, 1.0)).all()
 
 
 def test_a_tube_keeps_its_thickness_round_a_bend() -> None:

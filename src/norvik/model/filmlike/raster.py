@@ -102,6 +102,9 @@ def raster(
     corners = np.rint((flat - [left, top]) * (1 << _SHIFT)).astype(np.int32)
     for number, corner in enumerate(corners, 1):
         cv2.fillConvexPoly(whose, corner, number, cv2.LINE_8, _SHIFT)
+    if not whose[::2, ::2].any():
+        # A sliver at the edge, thinner than what light is worked out for.
+        return None
     corners_px = (flat - [left, top]).astype(np.float32)
     uv_there = _between(uv[chosen].astype(np.float32), corners_px, whose, 1)
     carried = np.concatenate(
