@@ -32,7 +32,8 @@ POINTED = {"plain": 16}
 HELD = {"films": 0.1, "points": 0.3}
 #: Toes are not among the joints that most trackers have.
 JOINTS = ("ankle", "knee")
-#: A real swimmer is less like the model than another model is; and nobody is sure to 5 of 1000.
+#: A real swimmer is less like the model than another model is; and few films that agree by chance
+#: are no proof (shares of the time from kick to kick; own choice).
 WIDER, LEAST_OFF = 1.25, 0.04
 
 
